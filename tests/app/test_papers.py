@@ -196,7 +196,7 @@ def test_the_batch_sheet_has_every_bar_setup_and_tool(unit: str, written: Writte
         assert words.lower() in said, words
     rests = " ".join(e.text for e in BatchPresenter(batch, style).plate().scene.elements if isinstance(e, Note))
     for use in batch.layout.bars:
-        assert (style.show(use.left_mm, "mm") if unit == "in" else f"{use.left_mm:g}") in plain(rests)
+        assert (f"{use.left_mm / 25.4:.2f}" if unit == "in" else f"{use.left_mm:g}") in plain(rests)
 
 
 def _nothing_over_anything(pages: Pages, written: Written) -> None:

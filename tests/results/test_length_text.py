@@ -96,7 +96,7 @@ def test_a_cutter_called_by_its_size_in_mm_says_so_in_an_inch_shop(text: str, in
 
 
 def test_a_rough_length_is_what_a_tape_says() -> None:
-    """A bar of 610.4 is 610 long, or 24.03 inches, and nobody saws by the tenth of a thou."""
-    text = f"{rough_length(610.4)} {LENGTH_UNIT} left of {length(12.7)}"
-    assert said_in(text, METRIC) == "610 mm left of 12.7" == plain(text)
-    assert said_in(text, INCH) == "24.02 inches left of 0.5000"
+    """A bar of 610.44 is 610.4 long, or 24.03 inches, and nobody saws by the tenth of a thou."""
+    text = f"{rough_length(610.44)} {LENGTH_UNIT} left of {length(12.7)}"
+    assert said_in(text, METRIC) == "610.4 mm left of 12.7" == plain(text)
+    assert said_in(text, INCH) == "24.03 inches left of 0.5000"

@@ -13,7 +13,7 @@ from elbrix.results.figures import format_number
 _MARK: Final = "\u2063"
 #: The same round a length that is only roughly wanted.
 _ROUGH_MARK: Final = "\u2064"
-_ROUGH: Final = Pattern(rf"{_ROUGH_MARK}(-?[0-9]+){_ROUGH_MARK}")
+_ROUGH: Final = Pattern(rf"{_ROUGH_MARK}(-?[0-9]+(?:\.[0-9])?){_ROUGH_MARK}")
 _LENGTH: Final = Pattern(rf"{_MARK}(-?[0-9]+(?:\.[0-9]+)?){_MARK}")
 #: Behind a torque: a wrench that reads foot-pounds is what hangs in an inch shop.
 _TORQUE: Final = Pattern(rf"([0-9]+(?:\.[0-9]+)?) N·m{_MARK}{_MARK}")
@@ -36,8 +36,8 @@ def length(value_mm: float, places: int = 3) -> str:
 
 
 def rough_length(value_mm: float) -> str:
-    """A length that a tape measures, for the middle of a sentence: to a millimetre, and in inches to a hundredth."""
-    return f"{_ROUGH_MARK}{format_number(value_mm, 0)}{_ROUGH_MARK}"
+    """A length that a tape measures, for the middle of a sentence: to a tenth of a millimetre, and in inches to a hundredth."""
+    return f"{_ROUGH_MARK}{format_number(value_mm, 1)}{_ROUGH_MARK}"
 
 
 def torque_text(value_nm: float, places: int = 0) -> str:
