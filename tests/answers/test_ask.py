@@ -110,6 +110,19 @@ def test_topics(text: str, topic: str, world: ShopContext) -> None:
         ("tilt head 5 deg over 100", 100 * math.tan(math.radians(5))),
         ("dovetail 55 deg width 42 rods 8", 42 + 8 * (1 + 1 / math.tan(math.radians(27.5)))),
         ("convert 1 5/16 in", 33.3375),
+        ("weight 1 in round mild steel 12 in long", math.pi / 4 * 25.4**2 * 304.8 * 7850e-9),
+        ("weight 12 in long 1 in round mild steel", math.pi / 4 * 25.4**2 * 304.8 * 7850e-9),
+        ("weight 200 long 20 square mild steel", 20 * 20 * 200 * 7850e-9),
+        ("weight tube 200 long 50 x 40 mild steel", math.pi / 4 * (50**2 - 40**2) * 200 * 7850e-9),
+        ("letter drill for 8 mm", 0.316 * 25.4),  # O
+        ("number drill 3.3", 0.1285 * 25.4),  # number 30
+        ("hex key M12", 10.0),
+        ("spanner M12", 18.0),
+        ("nut thickness M10", 8.4),
+        ("counterbore depth M10", 10.5),
+        ("proof load M10 8.8", 0.58 * math.pi / 4 * (10 - 0.9382 * 1.5) ** 2),
+        ("turning speed 30 mm mild steel", 260),  # 1000·25/(π·30) = 265, to the ten below
+        ("parting speed 30 mm mild steel", 130),  # half of that
         ("chord of 60 deg on 100", 50.0),
         ("chord 90 deg radius 50", math.hypot(50, 50)),
         ("taper 1:20 over 50", 2.5),
@@ -181,6 +194,16 @@ def test_a_speed_is_of_the_size_and_the_teeth_that_were_asked(world: ShopContext
     assert ask("speed drill 6 mm mild steel", world).title.startswith("Drill Ø6 ")
     two, four = (figure(ask(f"speed 12 mm {z} flute end mill mild steel", world), "feed").value for z in (2, 4))
     assert two == pytest.approx(four / 2)
+
+
+def test_inches_are_inches_whatever_word_follows(world: ShopContext) -> None:
+    """ "and", "long", "round" are no places: 0.5 in was once a stack of half a millimetre."""
+    assert "12.7" in ask("stack 0.5 in and 0.75 in", world).title and "19.05" in ask("stack 0.5 in and 0.75 in", world).title
+
+
+def test_where_things_are_in_the_plural_and_by_their_own_name_first(world: ShopContext) -> None:
+    assert ask("where are the T-nuts", world).figures[0].label == ask("where is the T-nut", world).figures[0].label
+    assert ask("where are the sine bars", world).figures[0].label == "5 inch sine bar"
 
 
 def test_torque_by_hand() -> None:
@@ -279,7 +302,6 @@ def test_order_does_not_matter(parts: tuple[str, ...], world: ShopContext) -> No
         ("sine 53 degrees 14 minutes on 127 mm", "sine 53d14m on 127"),
         ("sine 53-14-0 on 127", "sine 53d14m on 127"),
         ("sine on 127 53d14m", "sine 53d14m on 127"),
-        ("speed 12 in bronze hss", "speed 12 mm hss bronze"),
         ("which thred 12.6 mm 13 tpi", "which thread 12.6 at 13 tpi"),
         ("expansion 60mm bronze 5K", "expansion bronze 60 mm 5 K"),
         ("v pin 20 width 34 90 deg", "v 90 deg pin 20 width 34"),
@@ -346,6 +368,9 @@ def test_numbers_belong_to_the_word_beside_them() -> None:
         ("clear hole M9", "never guessed"),
         ("speed 12 mm", "material is missing"),
         ("12.5d30m", "two ways"),
+        ("what size drill for 10-32", "to tap it or to pass it"),
+        ("speed 12 in bronze hss", "two ways"),
+        ("weight round 1 in steel 300 long", "two ways"),
         ("sine 12.5 deg 30 min", "two ways"),
         ("37.42 on pip", "axis is not said"),
         ("chord on 100", "angle"),

@@ -21,7 +21,7 @@ from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import UNIT_MM, clip, read_length, tidy
 from elbrix.quantities.names import DrillName, ThreadName, parse_drill, parse_thread
 from elbrix.quantities.patterns import Pattern
-from elbrix.standards.materials import Material, material_in
+from elbrix.standards.materials import Material, material_in, material_words
 
 LONGEST_QUESTION: Final = 200
 _N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
@@ -83,6 +83,15 @@ _NOISE: Final = frozenset(
         "with",
         "and",
     )
+)
+#: After these "in" is a place.
+_ARTICLES: Final = frozenset(["the", "a", "an", "my", "our", "this", "that"])
+#: And before these it may be one.
+_PLACES: Final = frozenset(
+    [
+        *("four", "three", "jaw", "jaws", "chuck", "collet", "lathe", "mill", "vise", "slot", "slots"),
+        *("table", "quill", "box", "drawer", "rack", "hole", "holes", "bore"),
+    ]
 )
 #: Words that change no answer, wherever they stand.
 _SMALL: Final = frozenset(
@@ -407,7 +416,7 @@ def read_question(text: str, vocabulary: Collection[str], unit: str = "mm") -> Q
         unit: Of bare sizes, "mm" or "in".
 
     Raises:
-        EntryError: Nothing asked, too long, or a comma inside a number.
+        EntryError: Nothing asked, too long, a comma inside a number, or what can be read in two ways.
     """
     if len(text) > LONGEST_QUESTION:
         raise EntryError(
@@ -436,8 +445,8 @@ def read_question(text: str, vocabulary: Collection[str], unit: str = "mm") -> Q
         kind, said = str(match.lastgroup), match.group()
         if sloping and (one_in := re.match(rf"({_N})\s+in\s+({_N})(?![0-9/])", plain[place:])):
             kind, said = "ratio", one_in.group()  # "taper 1 in 20": no inch
-        if kind == "length" and re.search(r" in$", said) and _is_place_word(plain[match.end() :], vocabulary):
-            said = said[:-3].rstrip()  # "12 in bronze": a size, and what it is in
+        if kind == "length" and said.endswith(" in") and _is_preposition(said, plain[match.end() :], unit):
+            said = said[:-3].rstrip()
             kind = "fraction" if "/" in said else "number"
         place += len(said)
         token = _token(kind, said)
@@ -453,10 +462,25 @@ def read_question(text: str, vocabulary: Collection[str], unit: str = "mm") -> Q
     return Question(" ".join(text.split()), tuple(found), tuple(respelled), unit)
 
 
-def _is_place_word(rest: str, vocabulary: Collection[str]) -> bool:
-    """Whether a known word follows directly: "in" was a preposition then."""
+def _is_preposition(said: str, rest: str, unit: str) -> bool:
+    """Whether the "in" behind a number is none of inches: "40 in the vise".
+
+    Raises:
+        EntryError: In millimetres, before a material or a place: "12 in bronze" is 12 mm in one hand, 12 inches in another.
+    """
     match = re.match(r"\s+([A-Za-z\-]+)", rest)
-    return match is not None and match.group(1).lower() in vocabulary
+    word = match.group(1).lower() if match is not None else ""
+    if word not in (material_words() - _NOISE) | _PLACES:
+        return word in _ARTICLES
+    number = said[:-3].rstrip()
+    if unit == "mm" and "/" not in number:
+        raise EntryError(
+            "Ask",
+            f"“{number} in {word[:24]}” can be read in two ways",
+            f"It may be inches, or a size in {word[:24]}",
+            f'Write {number} mm, or {number}"',
+        )
+    return True
 
 
 def _token(kind: str, said: str) -> Token:

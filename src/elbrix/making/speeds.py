@@ -32,6 +32,8 @@ _SLOWER: Final = {
 _SLOWEST: Final = 0.25
 #: A feed is held back to no less than this share of the table's: under it an edge rubs instead of cutting. Source: shop practice.
 _LEAST_FEED: Final = 0.5
+#: A turning tool that cuts over its whole width digs in: it goes at so much of the speed of turning. Source: shop practice.
+PARTED_SHARE: Final = 0.5
 #: Of a motor that has just enough nothing is said.
 _JUST_ENOUGH: Final = 1.005
 

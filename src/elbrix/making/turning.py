@@ -14,7 +14,7 @@ from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.speeds import Speed, slowest_for
+from elbrix.making.speeds import PARTED_SHARE, Speed, slowest_for
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pace, groove, knurl, taper, thread
 from elbrix.making.wander import roughing, said, wander_asked
@@ -31,10 +31,6 @@ _FINISH: Final = 0.6
 SLENDER: Final = 3.0
 #: Core that is left of a long piece when it is parted, and sawn, mm.
 _CORE_MM: Final = 3.0
-
-
-#: A tool that cuts over its whole width digs in: it goes at so much of the speed of turning. Source: shop practice.
-_PARTED: Final = 0.5
 
 
 #: More than this in and behind the chuck may stand out behind the spindle of a small lathe, mm. Source: shop practice.
@@ -87,7 +83,7 @@ class Turning:
             return slowest_for(self.ctx.machine, self.tool, self.ctx.stock, "Z")
         parts = pace is Pace.PART
         deep = blade_mm if parts else _ROUGH.get(self.ctx.machine.rigidity, 1.5) / 2
-        return self.ctx.speed(self.tool, "Z", share=_PARTED if parts else 1.0, takes_mm2=math.pi * self.stock * deep)
+        return self.ctx.speed(self.tool, "Z", share=PARTED_SHARE if parts else 1.0, takes_mm2=math.pi * self.stock * deep)
 
     # --- the first end -----------------------------------------------------------------------------------------------
 

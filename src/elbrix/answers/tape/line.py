@@ -30,6 +30,8 @@ _DIAL: Final = re.compile(r"(?P<what>.+?)\s+on\s+(?P<machine>.+?)\s+(?P<axis>[xy
 _DIAL_OF: Final = re.compile(r"(?P<what>.+?)\s+on\s+(?P<machine>.+?)\s*", re.DOTALL)
 #: Halves to sixty-fourths are written as fractions of an inch.
 _FINEST: Final = 64
+#: Words of a machine's name that are longer stand for it.
+_SHORT: Final = 3
 #: So many settings of a rotary table are listed.
 _MOST_ROWS: Final = 120
 
@@ -151,7 +153,9 @@ def _decimal(value: float) -> str:
 
 
 def _same(name: str, said: str) -> bool:
-    return name.casefold() == said.strip().casefold()
+    """Whether a machine is meant: by its name, or by a word of it that no other would have: "Margaret" for Old Margaret."""
+    said = said.strip().casefold()
+    return said == name.casefold() or (len(said) > _SHORT and said in name.casefold().split())
 
 
 def _machine(said: str, shop: Shop) -> Machine:

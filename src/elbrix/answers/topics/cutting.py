@@ -7,12 +7,13 @@ from msgspec.structs import replace
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import MOMENTS, text_figure
-from elbrix.making.speeds import speed_for
+from elbrix.making.speeds import PARTED_SHARE, speed_for
 from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -33,6 +34,39 @@ _SAME_CUTTER_MM = 0.06
 #: Fed down, by quill or knee: no handwheel of the table feeds them.
 _PLUNGED = (CutterKind.DRILL, CutterKind.TAP, CutterKind.COUNTERSINK, CutterKind.REAMER, CutterKind.SPOT_DRILL)
 _TAPPED = "A tap feeds itself, its pitch a turn: by hand, the spindle out of gear; under power only in a tapping head"
+
+
+def _proof(q: Question, world: ShopContext) -> Answer:
+    """The pull at which a stud stretches for good, and what of it a clamping stud is given."""
+    name = q.thread()
+    if name is None:
+        raise missing("The thread", "proof load M10 8.8")
+    thread = find_thread(name)
+    asked = _strength(q, metric=thread.metric)
+    proof = proof_mpa(asked, thread.major_mm)
+    area = f"{format_number(thread.stress_area_mm2, 2)} mm²"
+    figures = (
+        Figure(
+            key="proof",
+            label="Proof load",
+            value=proof.value * thread.stress_area_mm2 / 1000,
+            unit="kN",
+            derivation=Derivation("proof·A_s", f"{proof.value:g} MPa · {area}", proof.source),
+        ),
+        Figure(
+            key="load",
+            label="A clamping stud is given",
+            value=stud_load_n(thread, asked) / 1000,
+            unit="kN",
+            derivation=Derivation("3/8·proof·A_s", f"{STUD_SHARE:g} · {proof.value:g} MPa · {area}", "shop practice"),
+        ),
+    )
+    return Answer(
+        title=f"Stud {thread.shown}, {_called(asked)}",
+        figures=figures,
+        notes=("Past its proof load it stretches for good",),
+        cautions=("The nut, the slot's lips and the clamp seldom take as much: the T-nut's proof says what they do",),
+    )
 
 
 def _of_speed_alone(working: Derivation) -> Derivation:
@@ -132,6 +166,46 @@ def _speed(q: Question, world: ShopContext) -> Answer:
         notes=tuple(notes),
         cautions=("Guidance only: the cutter maker's figures and your ears come first. Eye protection on",),
         go=go,
+    )
+
+
+def _turning(q: Question, world: ShopContext) -> Answer:
+    """How fast work turns in a lathe."""
+    stuff = q.material()
+    q.has("hss")
+    diameter = q.length("diameter", "dia", "round", "turning", "parting", "speed") or q.length()
+    if diameter is None or diameter <= 0 or stuff is None:
+        raise missing("The work's diameter" if stuff else "The material", "turning speed 30 mm mild steel")
+    parts = q.has("parting", "part", "grooving", "groove")
+    lathes = [m for m in world.shop.machines if m.kind is MachineKind.LATHE]
+    lathe = next((m for m in lathes if q.has(*m.name.lower().split())), lathes[0] if lathes else None)
+    tool = Cutter(
+        id="asked",
+        kind=CutterKind.END_MILL,
+        diameter_mm=diameter,
+        teeth=1,
+        material="carbide" if q.has("carbide", "hard-metal") else "HSS",
+    )
+    on = lathe or Machine(id="", name="a lathe without recorded steps", kind=MachineKind.LATHE)
+    found = speed_for(on, tool, stuff, "Z", share=PARTED_SHARE if parts else 1.0)
+    figures = (
+        Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", derivation=_of_speed_alone(found.derivation)),
+        Figure(
+            key="feed",
+            label="Feed a turn",
+            value=found.feed_mm_min / found.rpm,
+            step=0.001,
+            derivation=Derivation("of a turning tool in this material", f"{stuff.name}, {tool.material}", "guidance"),
+        ),
+        text_figure("fluid", "Fluid", stuff.fluid),
+        text_figure("chips", "Chips", stuff.chips),
+    )
+    done = "Parting" if parts else "Turning"
+    return Answer(
+        title=f"{done} Ø{length(diameter)} {stuff.name}" + (f" on {lathe.name}" if lathe else ""),
+        figures=figures,
+        notes=(found.caution,) if found.caution else (),
+        cautions=("Guidance only: the tool maker's figures and the chuck's limit come first. Chuck key out, eye protection on",),
     )
 
 
@@ -266,6 +340,22 @@ TOPICS = (
         handles=words("hss carbide hard-metal on"),
         examples=("speed 12 mm hss bronze", "speed drill 6 mm mild steel", "rpm 50 mm face mill carbide cast iron"),
         answer=_speed,
+    ),
+    Topic(
+        key="turning speed",
+        needs=(words("speed rpm feed spindle revs fast"), words("turning turn parting part facing boring lathe grooving groove")),
+        hints=words("work round how of in lathe diameter"),
+        handles=words("hss carbide hard-metal"),
+        examples=("turning speed 30 mm mild steel", "parting speed 20 mm brass"),
+        answer=_turning,
+    ),
+    Topic(
+        key="proof load",
+        needs=(words("proof load"), frozenset({"@thread"})),
+        hints=words("proof load stud bolt screw") | {"@thread"},
+        handles=words("class grade property"),
+        examples=("proof load M10 8.8", "stud load M12"),
+        answer=_proof,
     ),
     Topic(
         key="torque",

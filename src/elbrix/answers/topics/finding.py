@@ -47,7 +47,8 @@ def _where(q: Question, world: ShopContext) -> Answer:
             "It looks through everything in the shop and the catalogue",
             "Use fewer words, or look in Catalogue",
         )
-    if lost := [w for w in text if w.lower() not in {u.lower() for u in used} and w.lower().removesuffix("s") not in used]:
+    known = {u.lower() for u in used}
+    if lost := [w for w in text if known.isdisjoint((w.lower(), w.lower().removesuffix("s")))]:
         raise ShopError(
             "Ask",
             f"nothing in the book has the word {' '.join(lost)}",
@@ -103,9 +104,16 @@ def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]],
     # "M10 studs" are first of all the studs in Shop that say M10, then whatever speaks of an M10 stud.
     meant = [h for h in (hits(rest) if rest else world.documents) if h[0] in named]
     if found := [*meant, *(h for h in hits(singular) if h not in meant)]:
-        return found, singular
+        # "Sine bars" are first of all what is called a sine bar, then bars whose notes speak of a sine plate.
+        return sorted(found, key=lambda h: not _is_called(singular, _title(h[0], world.documents[h], h[1]))), singular
     alone = [w for w in singular if hits([w])]
     return (hits(alone) or hits(alone[:1]) if alone else []), alone
+
+
+def _is_called(terms: list[str], title: str) -> bool:
+    """Whether every word is one of a title."""
+    own = set(re.findall(r"[a-z0-9.\-/]+", title.lower()))
+    return all(own & {t.lower(), f"{t.lower()}s"} for t in terms)
 
 
 def _has_size(world: ShopContext, hit: tuple[str, str], size_mm: float) -> bool:

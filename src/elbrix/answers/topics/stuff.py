@@ -30,16 +30,18 @@ def _weight(q: Question, world: ShopContext) -> Answer:
     if stuff is None:
         raise missing("The material", "weight 40 x 20 x 105 mild steel")
     bore = q.length("bore", "inside") if q.has("bore", "inside") else None
+    said_long = q.length("long", "length") if q.has("long", "length") else None
     hexagon, is_round = q.has(*_HEX), q.has("tube", "pipe", "ring") or q.has(*_ROUND)
-    q.use("long", "thick", "wide", "high", "across", "flats", "outside", "block", "piece", "plate", "flat", "bar", "square")
+    q.use("thick", "wide", "high", "across", "flats", "outside", "block", "piece", "plate", "flat", "bar", "square")
     sizes = []
     while (size := q.length()) is not None:
         sizes.append(size)
     if any(s <= 0 for s in sizes) or (bore is not None and bore <= 0):
         raise ShopError("Ask", "a size of nothing", "Every size is above zero", "Check the sizes")
     if is_round or hexagon:
-        if q.has("tube", "pipe", "ring") and bore is None and len(sizes) == 3:
+        if q.has("tube", "pipe", "ring") and bore is None and len(sizes) + (said_long is not None) == 3:
             bore = sizes.pop(1)
+        sizes += [said_long] if said_long is not None else []
         if len(sizes) != 2:
             raise missing("The diameter or the length", "weight round 30 x 100 brass")
         across, long = (sizes[0], sizes[1])
@@ -50,6 +52,7 @@ def _weight(q: Question, world: ShopContext) -> Answer:
         volume = area * long
         words_ = f"{area:.2f} mm² · {format_number(long, 3)} mm"
     else:
+        sizes += [said_long] if said_long is not None else []
         if len(sizes) == 2 and q.has("square"):
             sizes = [sizes[0], *sizes]
         if len(sizes) != 3:
@@ -101,7 +104,7 @@ TOPICS = (
     Topic(key="density", needs=(words("density dense"),), examples=("density of brass",), answer=_density),
     Topic(
         key="surface speed",
-        needs=(words("surface cutting speed"), frozenset({"@turns"})),
+        needs=(words("surface cutting speed sfm fpm"), frozenset({"@turns"})),
         hints=words("speed cutting surface diameter"),
         examples=("surface speed 12 mm 800 rpm",),
         answer=_surface,

@@ -23,6 +23,7 @@ from elbrix.standards.threads import Thread, all_threads, find_thread, look_up, 
 
 #: 3/4·H per pitch, H = √3/2·P: what is called a full thread.
 _FULL_DEPTH = 0.75 * 3**0.5 / 2
+_ALL = 1000  # every drill of the tables
 _TAP_CAUTION = "Drill and tap in one clamping; a tap that binds is backed off, never forced"
 
 
@@ -211,10 +212,15 @@ def _drill(q: Question, world: ShopContext) -> Answer:
         ]
     else:
         wanted = q.length()
+        if wanted is None and "thread" in q.kinds():
+            raise ShopError(
+                "Ask", "a drill to tap it or to pass it", "They are two drills", "Ask for its tap drill, or for its clear hole"
+            )
         if wanted is None:
             raise missing("The drill", "drill #7")
         size, title, first = wanted, f"Drills near {length(wanted, 4)} {LENGTH_UNIT}", []
-    near = drills.nearest_drills(size, 5)
+    wanted_kind = re.compile(r"#\d+" if q.has("number") else r"[A-Z]" if q.has("letter") else r".*")
+    near = [found for found in drills.nearest_drills(size, _ALL) if wanted_kind.fullmatch(found[0])][:5]
     lines = [
         Figure(
             key=f"near {i}",
@@ -364,34 +370,35 @@ def _head(q: Question, world: ShopContext) -> Answer:
         raise missing("The screw size", "socket cap M8")
     size = parse_thread(size).size if "-" in size or size[:1] in "mM" else size
     if q.has("counterbore", "cbore"):
-        return _counterbore(size)
+        return _counterbore(size, deep_first=q.has("depth", "deep"))
     kind, title, _, dims = next((h for h in _HEADS if q.has(*h[2])), _HEADS[-1])
+    if kind == "hex" and q.has("key"):  # a hex key goes into a socket, a spanner goes round a hexagon
+        kind, title, _, dims = _HEADS[0]
     figures = [looked(dim, label, screws.head(kind, size, dim)) for dim, label in dims]
-    first = next((dim for said_, dim in _HEAD_FIRST if q.has(*said_)), "")
+    have = {dim for dim, _ in dims}
+    first = next((dim for said_, dim in _HEAD_FIRST if dim in have and q.has(*said_)), "")
     figures.sort(key=lambda f: f.key != first)
     if kind == "nut":
         figures.append(looked("across_flats", "Across flats", screws.head("hex", size, "across_flats")))
     return Answer(title=f"{title} {size}", figures=tuple(figures))
 
 
-def _counterbore(size: str) -> Answer:
+def _counterbore(size: str, *, deep_first: bool) -> Answer:
     """The counterbore of a socket cap screw, as the designs make it."""
     made = bores.sunk("", 0.0, 0.0, size)
     working = Derivation("head + what it needs to go in", f"socket cap {size}", "as the designs of this program make it")
-    return Answer(
-        title=f"Counterbore for a socket cap screw {size}",
-        figures=(
-            Figure(key="bore", label="Counterbore Ø", value=made.bore, step=0.1, derivation=working),
-            Figure(key="deep", label="Deep, head flush", value=made.bore_depth, step=0.1, derivation=working),
-            Figure(key="drill", label="Through hole Ø", value=made.drill, step=0.1),
-        ),
-    )
+    bore = Figure(key="bore", label="Counterbore Ø", value=made.bore, step=0.1, derivation=working)
+    deep = Figure(key="deep", label="Counterbore depth, head flush", value=made.bore_depth, step=0.1, derivation=working)
+    through = Figure(key="drill", label="Through hole Ø", value=made.drill, step=0.1)
+    first = (deep, bore) if deep_first else (bore, deep)
+    return Answer(title=f"Counterbore for a socket cap screw {size}", figures=(*first, through))
 
 
 #: What of a head is asked for by a word.
 _HEAD_FIRST = (
     (words("key spanner wrench allen flats"), "key"),
     (words("height high tall"), "head_h"),
+    (words("height high tall thick thickness"), "height"),
     (words("thick thickness"), "thickness"),
     (words("outside"), "outside_d"),
 )
@@ -574,10 +581,10 @@ TOPICS = (
     Topic(
         key="heads",
         needs=(
-            words("socket cap allen countersunk countersink washer hex hexagon spanner counterbore cbore grub set-screw"),
+            words("socket cap allen countersunk countersink washer hex hexagon spanner counterbore cbore grub set-screw nut"),
             _THREADED,
         ),
-        hints=words("head height key size nut bolt screw flats diameter wrench"),
+        hints=words("head height key size nut bolt screw flats diameter wrench thickness thick depth deep flush outside across"),
         examples=("socket cap M8", "hex 3/8", "washer M10", "nut height M10 spanner"),
         answer=_head,
     ),
