@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from itertools import pairwise
+from itertools import count, pairwise, product
 from string import ascii_lowercase
 from typing import Final
 
@@ -19,12 +19,18 @@ _WAYS: Final = tuple((math.cos(math.radians(a)), math.sin(math.radians(a))) for 
 
 def letters(design: Design) -> tuple[tuple[str, Callout], ...]:
     """Every callout with its letter."""
-    return tuple(zip(ascii_lowercase, design.callouts, strict=False))
+    return _with_letters(design.callouts)
+
+
+def _with_letters(callouts: Sequence[Callout]) -> tuple[tuple[str, Callout], ...]:
+    """A to z, then aa, ab and on: none is left out."""
+    names = ("".join(n) for long in count(1) for n in product(ascii_lowercase, repeat=long))
+    return tuple(zip(names, callouts, strict=False))
 
 
 def lettered(view: Scene, callouts: Sequence[Callout]) -> Scene:
     """A view with the letters of its callouts, each as a note with a leader, where no line and nothing written is near."""
-    mine = [(letter, c) for letter, c in zip(ascii_lowercase, callouts, strict=False) if c.view == view.name]
+    mine = [(letter, c) for letter, c in _with_letters(callouts) if c.view == view.name]
     if not mine:
         return view
     left, bottom, right, top = view.bounds()
