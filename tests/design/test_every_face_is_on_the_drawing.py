@@ -16,7 +16,7 @@ import pytest
 from elbrix.design.callouts import letters
 from elbrix.design.family import Callout, Design, Family
 from elbrix.design.files import file_bytes, lettered
-from elbrix.drawing.scene import Dimension, Line, Note, Scene, Side
+from elbrix.drawing.scene import Dimension, Note, Scene, Side, Style, box
 from elbrix.solids.client import Kernel
 from kinds_of_family import KINDS, kind_id, solved
 
@@ -262,7 +262,7 @@ def test_a_face_nobody_said_is_found(kernel: Kernel) -> None:
 def test_no_callout_is_left_without_a_letter() -> None:
     """After z comes aa: a sheet with more than twenty-six of them names each once."""
     many = tuple(Callout(words=f"no. {n}", view="front", at=(float(n), 0.0)) for n in range(30))
-    named = lettered(Scene("front", "", (Line((0, 0), (30, 0)),)), many)
+    named = lettered(Scene("front", "", (box(0, 0, 30, 5, Style.BODY, ""),)), many)
     notes = [e for e in named.elements if isinstance(e, Note)]
     assert [n.text for n in notes][24:28] == ["y", "z", "aa", "ab"]
     assert len({n.text for n in notes}) == 30 and [n.leader for n in notes] == [c.at for c in many]
