@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMenu
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.benches.design.view import DesignBench
@@ -251,6 +251,8 @@ def test_digits_at_the_machine_go_into_the_measured_size(window: Window) -> None
     bench._pick("shoulder.far.finish2")
     bench.at_machine()
     view = bench.machine_view
+    said = "\n".join(label.text() for label in view.findChildren(QLabel))
+    assert "Cutter centre" in said  # how the whole operation is done, with each of its moves
     view.keyPressEvent(QKeyEvent(QKeyEvent.Type.KeyPress, 0, Qt.KeyboardModifier.NoModifier, "²"))
     assert view.entry.text() == ""
     QTest.keyClick(view, Qt.Key.Key_1)

@@ -255,6 +255,9 @@ def test_no_dial_number_is_split_or_cut(doc: DesignDoc, written: Written, kernel
             assert f"{position.axis}  {position.dial.text}" in texts
     for item in card.plan.kit:
         assert item.words in texts
+    for setup in card.plan.setups:
+        for operation in setup.operations:  # how it is done: by hand, half a turn back; a millimetre at a time
+            assert operation.note in texts, operation.title
 
 
 def drawn(style: UnitStyle, text: str) -> QImage:

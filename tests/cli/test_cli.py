@@ -126,6 +126,7 @@ def test_plan(capsys: pytest.CaptureFixture[str]) -> None:
     )
     code, out, _ = run(capsys, "plan", "t_nut", "--on", "Old Margaret", "--style", "quick")
     assert code == 0 and "side and face cutter" in out and "back" in out
+    assert "half a turn back every turn" in out and "Middle of the cutter" in out  # how each operation is done
 
 
 @pytest.mark.parametrize(

@@ -64,6 +64,8 @@ def plan(options: argparse.Namespace) -> int:
             speed = operation.speed
             paced = f", {speed.rpm} rpm, {style.feed(speed.feed_mm_min)}" if speed is not None else ""
             print(said_in(f"  {operation.title}: {operation.tool}{paced}", style))
+            if operation.note:
+                print(f"    {said_in(operation.note, style)}")
             if speed is not None and speed.caution:
                 print(f"    ▲ {said_in(speed.caution, style)}")
             for move in operation.moves:

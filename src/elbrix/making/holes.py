@@ -10,7 +10,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
-from elbrix.making.context import Context
+from elbrix.making.context import REAMS_OVER_MM, Context
 from elbrix.making.plan import HALF_WIDTH, Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.schools import DRILL_OVER_MM
@@ -209,6 +209,10 @@ class Drilling:
                 self._named("ream", ream_mm),
                 always(Term("depth", -deep)) if deep else always(*through),
                 allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
+                note=(
+                    f"It cuts {ctx.say(reamer.diameter_mm, 3)} to {ctx.say(reamer.diameter_mm + REAMS_OVER_MM, 3)}: gauge a hole"
+                    " in scrap of the same stock first"
+                ),
                 caution="Never turn a reamer backwards.",
             )
 

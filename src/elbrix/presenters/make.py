@@ -56,6 +56,7 @@ class MoveLine(Struct, frozen=True, kw_only=True):
     tool: str
     speed: str
     setup: str
+    note: str = ""  #: how the whole operation is done; over the list it stands once, at the machine with every move
 
 
 def hours(minutes: float) -> str:
@@ -315,6 +316,7 @@ class MakePresenter:
             tool=self._said(operation.tool),
             speed=speed,
             setup=self._said(setup.title),
+            note=self._said(operation.note),
         )
 
     def _said(self, words: str) -> str:

@@ -162,25 +162,22 @@ class RouteCard(Struct, kw_only=True):
 
     def _operation_height(self, pen: Pen, operation: Operation) -> float:
         tool = pen.height(_TOOL, self._operation_words(operation), 28)
-        paced = self._paced(operation)
-        return (
-            14
-            + max(pen.height(_OPERATION, operation.title, 32, bold=True), tool)
-            + (pen.height(_ALL, paced, 26) + 4 if paced else 0)
-            + 14
-        )
+        under = sum(pen.height(_ALL, text, 26) + 4 for text, _ in self._under(operation))
+        return 14 + max(pen.height(_OPERATION, operation.title, 32, bold=True), tool) + under + 14
 
-    def _paced(self, operation: Operation) -> str:
-        """What its speed or feed has to be minded for."""
+    def _under(self, operation: Operation) -> list[tuple[str, str]]:
+        """(words, colour) under its title: how it is done, and what its speed or feed has to be minded for."""
         caution = operation.speed.caution if operation.speed is not None else ""
-        return f"▲ {caution}" if caution else ""
+        return [(t, c) for t, c in ((operation.note, SOFT), (f"▲ {caution}" if caution else "", ACCENT)) if t]
 
     def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
         pen.words(LEFT, y + 12, _OPERATION, operation.title, 32, bold=True)
         pen.words(LEFT + WIDTH - _TOOL, y + 15, _TOOL, self._operation_words(operation), 28, colour=SOFT)
         below = y + self._operation_height(pen, operation) - 6
-        if paced := self._paced(operation):
-            pen.words(LEFT, below - 8 - pen.height(_ALL, paced, 26), _ALL, paced, 26, colour=ACCENT)
+        under = self._under(operation)
+        at = below - 8 - sum(pen.height(_ALL, text, 26) + 4 for text, _ in under) + 4
+        for text, colour in under:
+            at += pen.words(LEFT, at, _ALL, text, 26, colour=colour) + 4
         pen.line(LEFT, below, LEFT + WIDTH, below, 1)
 
     def _small(self, move: Move) -> str:

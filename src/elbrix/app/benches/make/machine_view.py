@@ -107,8 +107,9 @@ class MachineView(QWidget):
         style(self._tool, 24, palette.centre)
         self._tool.setText("    ".join(p for p in (line.tool, line.speed) if p))
         style(self._details, 20, palette.host)
-        self._details.setText("\n".join(line.details))
-        self._details.setVisible(bool(line.details))
+        details = [d for d in (line.note, *line.details) if d]
+        self._details.setText("\n".join(details))
+        self._details.setVisible(bool(details))
         style(self._caution, 26, palette.note, "bold")
         self._caution.setText(f"▲ {line.caution}")
         self._caution.setVisible(bool(line.caution))
