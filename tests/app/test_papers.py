@@ -255,9 +255,16 @@ def test_no_dial_number_is_split_or_cut(doc: DesignDoc, written: Written, kernel
             assert f"{position.axis}  {position.dial.text}" in texts
     for item in card.plan.kit:
         assert item.words in texts
+    told = [*card.plan.problems, *card.plan.assumed]
     for setup in card.plan.setups:
+        told += [setup.title, setup.holding, setup.datum, *setup.cautions]
         for operation in setup.operations:  # how it is done: by hand, half a turn back; a millimetre at a time
-            assert operation.note in texts, operation.title
+            told += [operation.title, operation.tool, operation.note]
+            for move in operation.moves:
+                told += [move.words, move.lock, move.direction, move.caution]
+                told += [move.asked.asking] if move.asked is not None else []
+    flat = plain(texts)
+    assert not [t for t in told if t and plain(t) not in flat]
 
 
 def drawn(style: UnitStyle, text: str) -> QImage:

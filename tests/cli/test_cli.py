@@ -124,6 +124,7 @@ def test_plan(capsys: pytest.CaptureFixture[str]) -> None:
         and [s["id"] for s in plan["setups"]]
         == ["saw", "square.A", "square.B", "square.D", "square.C", "shoulders", "chamfers", "holes", "part", "face", "length"]
     )
+    assert any("half a turn back" in o["note"] for s in plan["setups"] for o in s["operations"])
     code, out, _ = run(capsys, "plan", "t_nut", "--on", "Old Margaret", "--style", "quick")
     assert code == 0 and "side and face cutter" in out and "back" in out
     assert "half a turn back every turn" in out and "Middle of the cutter" in out  # how each operation is done

@@ -147,6 +147,8 @@ def plan_json(plan: Plan) -> dict[str, object]:
                         "cutter": tool_json(o.cutter),
                         "rpm": o.speed.rpm if o.speed else None,
                         "feed_mm_min": o.speed.feed_mm_min if o.speed else None,
+                        "note": o.note,
+                        "caution": o.speed.caution if o.speed else "",
                         "moves": [
                             {
                                 "id": m.id,
