@@ -36,6 +36,22 @@ _PLUNGED = (CutterKind.DRILL, CutterKind.TAP, CutterKind.COUNTERSINK, CutterKind
 _TAPPED = "A tap feeds itself, its pitch a turn: by hand, the spindle out of gear; under power only in a tapping head"
 
 
+def _area(thread: Thread) -> str:
+    return f"{format_number(thread.stress_area_mm2, 2)} mm²"
+
+
+def _stud_load(label: str, thread: Thread, strength: str) -> Figure:
+    """What a clamping stud is given of its proof load."""
+    proof = proof_mpa(strength, thread.major_mm)
+    return Figure(
+        key="load",
+        label=label,
+        value=stud_load_n(thread, strength) / 1000,
+        unit="kN",
+        derivation=Derivation("3/8·proof·A_s", f"{STUD_SHARE:g} · {proof.value:g} MPa · {_area(thread)}", proof.source),
+    )
+
+
 def _proof(q: Question, world: ShopContext) -> Answer:
     """The pull at which a stud stretches for good, and what of it a clamping stud is given."""
     name = q.thread()
@@ -44,22 +60,15 @@ def _proof(q: Question, world: ShopContext) -> Answer:
     thread = find_thread(name)
     asked = _strength(q, metric=thread.metric)
     proof = proof_mpa(asked, thread.major_mm)
-    area = f"{format_number(thread.stress_area_mm2, 2)} mm²"
     figures = (
         Figure(
             key="proof",
             label="Proof load",
             value=proof.value * thread.stress_area_mm2 / 1000,
             unit="kN",
-            derivation=Derivation("proof·A_s", f"{proof.value:g} MPa · {area}", proof.source),
+            derivation=Derivation("proof·A_s", f"{proof.value:g} MPa · {_area(thread)}", proof.source),
         ),
-        Figure(
-            key="load",
-            label="A clamping stud is given",
-            value=stud_load_n(thread, asked) / 1000,
-            unit="kN",
-            derivation=Derivation("3/8·proof·A_s", f"{STUD_SHARE:g} · {proof.value:g} MPa · {area}", "shop practice"),
-        ),
+        _stud_load("A clamping stud is given", thread, asked),
     )
     return Answer(
         title=f"Stud {thread.shown}, {_called(asked)}",
@@ -239,17 +248,7 @@ def _torque(q: Question, world: ShopContext) -> Answer:
                 "K·d·F", f"{k:g} · {format_number(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}"
             ),
         ),
-        Figure(
-            key="load",
-            label="Preload",
-            value=load / 1000,
-            unit="kN",
-            derivation=Derivation(
-                "3/8·proof·A_s",
-                f"{STUD_SHARE:g} · {proof.value:g} MPa · {format_number(thread.stress_area_mm2, 2)} mm²",
-                proof.source,
-            ),
-        ),
+        _stud_load("Preload", thread, asked),
         text_figure(
             "band",
             "It may really be",
@@ -318,7 +317,7 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
             unit="%",
             derivation=Derivation(
                 "F·(1 + scatter)/(proof·A_s)",
-                f"{pull * (1 + PRELOAD_SCATTER):.0f} N/({proof.value:.0f} MPa · {format_number(thread.stress_area_mm2, 2)} mm²)",
+                f"{pull * (1 + PRELOAD_SCATTER):.0f} N/({proof.value:.0f} MPa · {_area(thread)})",
                 proof.source,
             ),
         ),
