@@ -287,3 +287,23 @@ def test_a_long_text_is_clipped_and_a_short_one_is_not() -> None:
     assert clip("x" * 25) == f"“{'x' * 24}…”"
     assert clip("a\tb\n", 24) == "“a·b·”"
     assert clip("abcd", 3) == "“abc…”"
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "text"),
+    [
+        (0.12, "", "0.12"),  # a friction is no nothing
+        (0.00075, "", "0.00075"),
+        (3.0, "", "3"),
+        (250.4, "", "250"),
+        (0.003, "kg", "0.003"),  # a pin of three grams
+        (0.04, "N·m", "0.04"),
+        (0.4, "N", "0.4"),
+        (-0.04, "″", "-0.04"),
+        (1e-9, "N", "0"),  # noise of the reckoning
+        (0.0, "kg", "0.00"),
+        (12.34, "kg", "12.34"),
+    ],
+)
+def test_a_little_is_not_shown_as_nothing(value: float, unit: str, text: str) -> None:
+    assert METRIC.show(value, unit) == INCH.show(value, unit) == text

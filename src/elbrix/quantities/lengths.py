@@ -152,6 +152,10 @@ def entry_text(value_mm: float, unit: str) -> str:
     return "0" if text in ("-0", "") else text
 
 
+#: A bare number up to here shows its fraction.
+_LARGE: Final = 100.0
+#: A number that would be rounded to nothing keeps two digits when it is this many places smaller at most; noise stays nothing.
+_SMALLER: Final = 2
 #: Units written close to their number.
 _TIGHT: Final = frozenset({"deg", "″", "′"})
 
@@ -176,6 +180,8 @@ class UnitStyle(Struct, frozen=True):
             return show(value, "in", None if step is None else 0.001 if step >= 0.001 else 0.0005 if step >= 0.0005 else 0.0001)
         if not math.isfinite(value):
             return "no limit"
+        if not unit and step_mm is None and abs(value) < _LARGE and value != round(value):
+            return f"{value:.3g}"  # a share: friction 0.12 is no friction 0
         digits = {
             "MPa": 0,
             "N": 0,
@@ -195,7 +201,10 @@ class UnitStyle(Struct, frozen=True):
         }.get(unit, 2)
         if unit == "deg" and step_mm is not None:
             digits = decimals_of(step_mm)  # of degrees then
-        return f"{value:.{digits}f}"
+        text = f"{value:.{digits}f}"
+        if float(text) == 0 and abs(value) >= 10.0 ** -(digits + _SMALLER):
+            return f"{value:.2g}"  # a little is not nothing: a pin of 3 g weighs no 0.00 kg
+        return text
 
     def name(self, unit: str) -> str:
         """The unit as written behind the number."""
