@@ -47,7 +47,9 @@ UNITS = re.compile(
     r"\s*(°|N·m|kN|N\b|%|µm|″|′|kg|g\b|K\b|mm/m|mm\b|mm²|cm³|MPa|deg|×|turns|s a turn|years|times|± [\d.]+ (′|″|mm/m))"
 )
 #: Before a number: a thread, a class of strength, a friction, a factor, an inch size by name.
-NAMES = re.compile(r"(M\d+(\.\d+)? ?[×x] ?|µ |factor \| |friction \| |coefficient \| |class \| |\bx ?|8\.8, |drill |Drill |Spot for Ø)$")
+NAMES = re.compile(
+    r"(M\d+(\.\d+)? ?[×x] ?|µ |factor \| |friction \| |coefficient \| |class \| |\bx ?|8\.8, |drill |Drill |Spot for Ø)$"
+)
 #: Lines that are names and words of the toolmaker, or gauge blocks by their own lengths.
 OWN_WORDS = re.compile(
     r"^(Notes|Name|Blocks|Stack|Property class|Stud class|[\w ]*[Ss]tack blocks|\d+ blocks|[A-Z]   \d{4}-|Step \d+: )"

@@ -19,7 +19,7 @@ from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, section_scene
 from elbrix.exchange.whole_file import write_whole
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.quantities.lengths import METRIC, UnitStyle, step_shown
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits
 from elbrix.solids.client import Kernel
@@ -61,7 +61,7 @@ def drawn_text(
 
 def dimension_text(value: float, prefix: str, suffix: str, text: str, style: UnitStyle, step_mm: float | None) -> str:
     """One dimension as written: "Ø8.50", "12.05 slot"."""
-    return " ".join(p for p in (f"{prefix}{text or style.show(value, 'mm', step_mm)}", suffix) if p)
+    return " ".join(p for p in (f"{prefix}{text or style.show(value, 'mm', step_shown(value, step_mm))}", suffix) if p)
 
 
 def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True, choice: SheetChoice = USUAL) -> Scene:

@@ -19,7 +19,7 @@ from msgspec import Struct
 from elbrix.design.family import Design, Family, Hole
 from elbrix.parameters.parameter import Kind, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
+from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle, step_shown
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Origin
 from elbrix.results.length_text import said_in
@@ -68,6 +68,7 @@ _LAST: Final[deque[tuple[Family, Values, Shop, dict[str, SizeLimits]]]] = deque(
 
 def limited_text(value: float, limits: SizeLimits, style: UnitStyle, step_mm: float | None) -> str:
     """A size and its limits as written. The limits are counted from the number that stands there, rounded as it is."""
+    step_mm = step_shown(value, step_mm)
     if limits.general:
         return style.show(value, "mm", step_mm)
     closest = min(limits.under or GENERAL_MM, limits.over or GENERAL_MM)

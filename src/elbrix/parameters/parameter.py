@@ -16,7 +16,7 @@ from elbrix.quantities.counts import parse_count
 from elbrix.quantities.dates import read_date
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip
-from elbrix.quantities.lengths import Length, entry_text
+from elbrix.quantities.lengths import Length, entry_text, step_shown
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
@@ -264,7 +264,7 @@ def figure_of(parameter: Parameter, given: ParameterValue) -> Figure:
         text=text,
         note=given.note,
         features=(parameter.feature,) if parameter.feature else (),
-        step=parameter.step if parameter.kind is Kind.LENGTH else None,
+        step=step_shown(number, parameter.step) if parameter.kind is Kind.LENGTH else None,
     )
 
 

@@ -98,6 +98,16 @@ def round_to_step(value: float, step: float) -> float:
     return math.copysign(round(math.floor(abs(value) / step + 0.5 + 1e-9) * step, 9), value)
 
 
+def step_shown(value_mm: float, step_mm: float | None) -> float | None:
+    """The step a size is shown in: its own, but where it lies between two of them as fine as it is.
+
+    A length that was typed as 101.26 in steps of a millimetre is no 101. A fine step stays: it shows more than none would.
+    """
+    if step_mm is None or step_mm <= DEFAULT_STEP["mm"] or abs(round_to_step(value_mm, step_mm) - value_mm) < 1e-6:
+        return step_mm
+    return None
+
+
 def round_down(value: float, step: float) -> float:
     """The largest multiple of a step that is not above the value."""
     return round(math.floor(value / step + 1e-9) * step, 9)  # 11.7, not 11.700000000000001
@@ -152,6 +162,8 @@ def entry_text(value_mm: float, unit: str) -> str:
     return "0" if text in ("-0", "") else text
 
 
+#: Under these a number of its unit has a digit more: 83 N of downward force are no 0.1 kN.
+_FINER: Final = {"kN": 1.0, "kg": 0.1}
 #: A bare number up to here shows its fraction.
 _LARGE: Final = 100.0
 #: A number that would be rounded to nothing keeps two digits when it is this many places smaller at most; noise stays nothing.
@@ -201,6 +213,8 @@ class UnitStyle(Struct, frozen=True):
         }.get(unit, 2)
         if unit == "deg" and step_mm is not None:
             digits = decimals_of(step_mm)  # of degrees then
+        if unit in _FINER and 0 < abs(value) < _FINER[unit]:
+            digits += 1
         text = f"{value:.{digits}f}"
         if float(text) == 0 and abs(value) >= 10.0 ** -(digits + _SMALLER):
             return f"{value:.2g}"  # a little is not nothing: a pin of 3 g weighs no 0.00 kg

@@ -342,7 +342,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
             key="screw_long",
             label="Screw length under head",
             value=s.screw_length,
-            step=1,
+            step=0.1,
             features=("screws",),
             derivation=Derivation(
                 "plate under the head + gap over the bar + thread",
