@@ -15,6 +15,7 @@ from PyQt6.QtCore import (
     QEvent,
     QEventLoop,
     QIODevice,
+    QLineF,
     QObject,
     QSettings,
     QSocketNotifier,
@@ -31,7 +32,7 @@ T = TypeVar("T")
 #: A class of Qt makes its enums when one of them is first asked for, in Python code: two threads that ask at the same time make
 #: two of each, and what takes the one refuses the other for good, or the process dies. They are made before the first thread.
 ENUMS_OF: Final = (
-    *(Qt, QEvent, QIODevice, QBuffer, QSettings, QSocketNotifier, QStandardPaths),
+    *(Qt, QEvent, QIODevice, QBuffer, QLineF, QSettings, QSocketNotifier, QStandardPaths),
     *(QFont, QImage, QKeyEvent, QPageLayout, QPageSize, QPainter, QDialog, QFileDialog, QSizePolicy),
 )
 

@@ -20,8 +20,8 @@ from elbrix.shop.shop import Shop
 _ON: Final = r"(?:\s+on\s+(?P<machine>.+?))?\s*"
 #: "divide 7 on Clover", "divide into 7", "index 13 on Clover", "dividing 7 holes".
 _ASKED: Final = re.compile(
-    r"\s*(?:divide|dividing|index|indexing)\s+(?:by\s+|into\s+|for\s+)?(?P<count>[\d(#]\S*)(?:\s+(?:holes?|teeth|parts?|sides?|flats?|divisions?))?"
-    + _ON,
+    r"\s*(?:divide|dividing|index|indexing)\s+(?:by\s+|into\s+|for\s+)?(?P<count>[\d(#]\S*)"
+    r"(?:\s+(?:holes?|teeth|parts?|sides?|flats?|divisions?))?" + _ON,
     re.IGNORECASE | re.DOTALL,
 )
 #: "7 divisions on Clover".
