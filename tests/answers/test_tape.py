@@ -199,6 +199,9 @@ def test_dials_and_dividing_by_the_shop():
     line = work_out("37.42 on Pip x", SHOP, "mm")
     assert (line.more["turns"], line.more["divisions"]) == (18, 71)  # 2 mm a turn in 100: 18 × 2 + 71 × 0.02
     assert work_out("1.25 on Margaret y", SHOP, "mm").text == work_out("1.25 on Old Margaret y", SHOP, "mm").text
+    two = replace(SHOP, machines=(*SHOP.machines, replace(SHOP.machines[0], id="other", name="Young Margaret")))
+    with pytest.raises(ShopError, match="more than one"):
+        work_out("1.25 on Margaret y", two, "mm")  # the dial of the wrong one is worse than none
     assert work_out("divide 7 on Clover", SHOP).text == "12 turns + 18 holes on the 21 circle"
     with pytest.raises(ShopError, match="no machine"):
         work_out("divide 7 on Daisy", SHOP)

@@ -70,7 +70,7 @@ def is_tape(text: str, shop: Shop) -> bool:
         is_reckoning(text)
         or _TRIANGLE.fullmatch(text)
         or worm_asked(text, shop)
-        or ((m := _DIAL.fullmatch(text)) and any(_same(x.name, m["machine"]) for x in shop.machines))
+        or ((m := _DIAL.fullmatch(text)) and _named(m["machine"], shop) is not None)
         or _without_axis(text, shop)
     )
 
@@ -80,7 +80,8 @@ def _without_axis(text: str, shop: Shop) -> Machine | None:
     match = _DIAL_OF.fullmatch(text)
     if match is None or not (is_reckoning(match["what"]) or re.fullmatch(r"[0-9./ ]+(?:mm|in|\")?", match["what"])):
         return None
-    return next((m for m in shop.machines if _same(m.name, match["machine"]) and not m.worm_turns), None)
+    machine = _named(match["machine"], shop)
+    return machine if machine is not None and not machine.worm_turns else None
 
 
 def work_out(
@@ -152,17 +153,21 @@ def _decimal(value: float) -> str:
     return text.replace("-", "−") if text != "-0" else "0"
 
 
-def _same(name: str, said: str) -> bool:
-    """Whether a machine is meant: by its name, or by a word of it that no other would have: "Margaret" for Old Margaret."""
+def _named(said: str, shop: Shop) -> Machine | None:
+    """The machine that is meant: by its name, or by a word of it that no other machine has, "Margaret" for Old Margaret."""
     said = said.strip().casefold()
-    return said == name.casefold() or (len(said) > _SHORT and said in name.casefold().split())
+    whole = [m for m in shop.machines if m.name.casefold() == said]
+    part = [m for m in shop.machines if len(said) > _SHORT and said in m.name.casefold().split()]
+    return whole[0] if whole else part[0] if len(part) == 1 else None
 
 
 def _machine(said: str, shop: Shop) -> Machine:
-    found = next((m for m in shop.machines if _same(m.name, said)), None)
+    found = _named(said, shop)
     if found is None:
         have = ", ".join(m.name for m in shop.machines) or "none"
-        raise refuse(f"no machine is called “{said.strip()[:24]}”", f"The shop has: {have}", "Use one of those names")
+        raise refuse(
+            f"no machine, or more than one, is called “{said.strip()[:24]}”", f"The shop has: {have}", "Use one of those names"
+        )
     return found
 
 

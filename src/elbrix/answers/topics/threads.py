@@ -513,7 +513,7 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
             label="To the end of the point",
             value=deep + cone,
             step=0.1,
-            derivation=Derivation("depth + 0.3004·drill", f"{n(deep, 4)} + {POINT:.4f} · {n(drill, 4)}", "118° point"),
+            derivation=Derivation(f"depth + {POINT:.4f}·drill", f"{n(deep, 4)} + {POINT:.4f} · {n(drill, 4)}", "118° point"),
         ),
         *([Figure(key="full", label="Full thread", value=full, step=0.1)] if asked is not None else []),
         *([_depth_wanted(stuff.name, stuff.name, thread)] if stuff is not None else []),
