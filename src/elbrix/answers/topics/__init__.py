@@ -10,6 +10,8 @@ from elbrix.answers.answer import Topic
 @cache
 def all_topics() -> tuple[Topic, ...]:
     """Every topic; of two that fit equally well the earlier answers."""
-    from elbrix.answers.topics import blocks, cutting, finding, fitting, lathe, pins, stuff, threads, tilts
+    from elbrix.answers.topics import blocks, cutting, finding, fitting, heads, lathe, pins, stuff, threads, tilts
 
-    return tuple(t for module in (threads, blocks, tilts, pins, stuff, fitting, cutting, lathe, finding) for t in module.TOPICS)
+    return tuple(
+        t for module in (threads, heads, blocks, tilts, pins, stuff, fitting, cutting, lathe, finding) for t in module.TOPICS
+    )
