@@ -199,13 +199,7 @@ def _turning(q: Question, world: ShopContext) -> Answer:
     found = speed_for(on, tool, stuff, "Z", share=PARTED_SHARE if parts else 1.0)
     figures = (
         Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", derivation=_of_speed_alone(found.derivation)),
-        Figure(
-            key="feed",
-            label="Feed a turn",
-            value=found.feed_mm_min / found.rpm,
-            step=0.001,
-            derivation=Derivation("of a turning tool in this material", f"{stuff.name}, {tool.material}", "guidance"),
-        ),
+        Figure(key="feed", label="Feed a turn", value=found.feed_mm_min / found.rpm, step=0.001, derivation=found.derivation),
         text_figure("fluid", "Fluid", stuff.fluid),
         text_figure("chips", "Chips", stuff.chips),
     )

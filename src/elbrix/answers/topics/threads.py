@@ -429,7 +429,7 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
         ),
         *([Figure(key="full", label="Full thread", value=full, step=0.1)] if asked is not None else []),
         *([_depth_wanted(stuff.name, stuff.name, thread)] if stuff is not None else []),
-        Figure(key="tap_drill", label="Tap drill", value=drill, step=0.001),
+        looked("tap_drill", "Tap drill", tap_drill(parse_thread(thread.name))),
     )
     share = full / (wanted * thread.major_mm) if wanted else 1.0
     short = f"Short in {stuff.name}: {n(wanted)} × d is wanted" if stuff is not None and share < 1 - 1e-9 else ""
