@@ -385,7 +385,7 @@ def hold() -> None:
     from elbrix.app.window import Window
     from elbrix.book.choices import read_chosen
     from elbrix.book.documents import LayoutDoc, shop_of
-    from elbrix.book.layouts import asked_of, choose_layout, solve_doc
+    from elbrix.book.layouts import asked_of, choose_layout, solve_anew
     from elbrix.demo import documents, write_demo
     from elbrix.holding import cut
     from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, wrench
@@ -426,14 +426,14 @@ def hold() -> None:
     _line("12 loads on springs, 24 steps each", _median(lambda: Springs(held).solve(few, tops), 3), each * 12, "–")
     everything = documents()
     shop, dial = shop_of(everything), next(d for d in everything if isinstance(d, LayoutDoc))
-    solve_doc(dial, shop)
+    solve_anew(dial, shop)
     _line(
         "a demo layout, quick, as in every frame of a drag",
-        _median(lambda: solve_doc(dial, shop, quick=True), 15),
+        _median(lambda: solve_anew(dial, shop, quick=True), 15),
         None,
         "≤ 33 ms",
     )
-    _line("the same, whole", _median(lambda: solve_doc(dial, shop), 7), None, "–")
+    _line("the same, whole", _median(lambda: solve_anew(dial, shop), 7), None, "–")
     app = application()
     with tempfile.TemporaryDirectory() as folder:
         shown = Window(Session(write_demo(Path(folder) / "demo.elbrix")))

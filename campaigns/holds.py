@@ -8,7 +8,7 @@ import random
 
 from campaigns.designs import odd
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc, shop_of
-from elbrix.book.layouts import solve_doc
+from elbrix.book.layouts import solve_anew
 from elbrix.cli.commands import hold_json
 from elbrix.demo import documents
 from elbrix.holding.arrows import force_arrows
@@ -63,7 +63,7 @@ def run(count: int, seed: int) -> dict[str, object]:
     for number in range(count):
         layout = _layout(number, shop, chance.choice(machines), chance)
         try:
-            hold = solve_doc(layout, shop)
+            hold = solve_anew(layout, shop)
         except ShopError:
             verdicts["refused"] += 1
             continue

@@ -13,7 +13,7 @@ R = TypeVar("R")
 
 
 class Latest(Generic[D, R]):
-    """Answers by document and shop. A shop is another one as soon as anything in it has changed.
+    """Answers by document and shop. A shop is another one as soon as anything in it has changed, the same when nothing has.
 
     Threads may ask at the same time: at worst both work it out.
     """
@@ -24,7 +24,7 @@ class Latest(Generic[D, R]):
     def of(self, doc: D, shop: Shop, work_out: Callable[[], R]) -> R:
         """What is known of a document in a shop; else it is worked out, and what that raises is not kept."""
         for asked, there, found in tuple(self._kept):
-            if there is shop and asked == doc:
+            if asked == doc and (there is shop or there == shop):
                 return found
         found = work_out()
         self._kept.append((doc, shop, found))

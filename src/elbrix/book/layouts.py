@@ -28,21 +28,31 @@ def asked_of(doc: LayoutDoc, shop: Shop) -> tuple[ChosenElement, ...]:
     )
 
 
-_QUICK: Final[Latest[LayoutDoc, LayoutResult]] = Latest()
+#: What an answer depends on, apart from the shop.
+_Asked = tuple[str, dict[str, Chosen], tuple[ElementDoc, ...]]
+_QUICK: Final[Latest[_Asked, LayoutResult]] = Latest()
+#: A step back, a step forward and the layout before are there at once.
+_WHOLE: Final[Latest[_Asked, LayoutResult]] = Latest(8)
 
 
 def solve_doc(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResult:
-    """The layout as the shop stands now.
+    """The layout as the shop stands now; the last few answers are remembered.
 
     Raises:
         ShopError: Its values contradict each other.
     """
+    kept = _QUICK if quick else _WHOLE
+    return kept.of((doc.machine, doc.chosen, doc.elements), shop, lambda: solve_anew(doc, shop, quick=quick))
 
-    def work_out() -> LayoutResult:
-        chosen = read_chosen(cut.parameters(shop), doc.chosen)
-        return solve_layout(shop, machine_for(shop, doc.machine), chosen, asked_of(doc, shop), quick=quick)
 
-    return _QUICK.of(doc, shop, work_out) if quick else work_out()
+def solve_anew(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResult:
+    """The same, worked out whatever is remembered.
+
+    Raises:
+        ShopError: Its values contradict each other.
+    """
+    chosen = read_chosen(cut.parameters(shop), doc.chosen)
+    return solve_layout(shop, machine_for(shop, doc.machine), chosen, asked_of(doc, shop), quick=quick)
 
 
 def fix_of(doc: LayoutDoc, shop: Shop, key: str) -> Fix | None:

@@ -1,0 +1,179 @@
+"""A formula as one writes it on paper: said once, it gives the value, the line with numbers and the words.
+
+`worked("W·c/L", width, clearance, length)` works out 0.05 from 100, 0.02 and 40, and shows "W·c/L" and "100·0.02/40". What is
+shown and what is counted on can then not drift apart.
+"""
+
+from __future__ import annotations
+
+import ast
+import math
+import operator
+import re
+from collections.abc import Callable
+from functools import lru_cache
+from typing import Final
+
+from msgspec import Struct
+
+from elbrix.results.figures import Derivation, format_number
+
+_Value = Callable[[tuple[float, ...]], float]
+
+#: Inverse functions give degrees, as a line on paper does; what goes into sin, cos and tan carries its ° or is in radians.
+_FUNCTIONS: Final[dict[str, Callable[..., float]]] = {
+    "sqrt": math.sqrt,
+    "sin": math.sin,
+    "cos": math.cos,
+    "tan": math.tan,
+    "asin": lambda x: math.degrees(math.asin(x)),
+    "acos": lambda x: math.degrees(math.acos(x)),
+    "atan": lambda x: math.degrees(math.atan(x)),
+    "min": min,
+    "max": max,
+    "abs": abs,
+}
+_OPERATORS: Final[dict[type[ast.operator], Callable[[float, float], float]]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+    ast.Pow: operator.pow,
+}
+#: Signs of paper in those of the language.
+_WRITTEN: Final = {
+    "−": "-", "·": "*", "×": "*", "^": "**", "²": "**2", "³": "**3", "⁴": "**4", ";": ",", "√": "sqrt", "°": f"*{math.pi / 180!r}",
+    "π": repr(math.pi),
+}  # fmt: skip
+#: What stands behind a formula and is no part of it: "…, in %".
+_AFTER: Final = re.compile(r",? (?:in|at) %$")
+#: A number, a name of one or more words, a sign, |…|.
+_TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴]|[^\W\d][^+−·×/^()|;°π√²³⁴]*|\s+|.")
+
+#: What one unit as shown is in the units a line is worked in: N, mm, MPa, radians.
+_BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
+
+
+class Term(Struct, frozen=True):
+    """One number of a formula: as it is worked with (N, mm, MPa, radians), and as it is written."""
+
+    value: float
+    text: str
+
+
+def term(value: float, places: int = 3, unit: str = "") -> Term:
+    """A number written with so many decimals.
+
+    Args:
+        value: In `unit`, which is written behind it; without one a bare number.
+    """
+    number, gap = format_number(value, places), " " if unit and unit != "°" else ""
+    shown = f"(−{number[1:]}{gap}{unit})" if number.startswith("-") else f"{number}{gap}{unit}"
+    return Term(value * _BASE.get(unit, 1.0), shown)
+
+
+def kilonewtons(newtons: float, places: int = 4) -> Term:
+    """A force of so many N, written in kN."""
+    return term(newtons / 1000, places, "kN")
+
+
+class Worked(Struct, frozen=True):
+    """What a formula comes to, and how."""
+
+    value: float
+    derivation: Derivation
+
+    def __float__(self) -> float:
+        return self.value
+
+
+class Formula(Struct, frozen=True):
+    """A formula read once."""
+
+    text: str
+    names: tuple[str, ...]  #: in the order they are first named
+    pieces: tuple[str | int, ...]  #: the text, with the number of a name where one stands
+    value: _Value
+
+    def __call__(self, *terms: float | Term | Worked, source: str = "") -> Worked:
+        """Work it out.
+
+        Args:
+            terms: One for each name, in the order of `names`.
+
+        Raises:
+            TypeError: Not as many numbers as names: a slip in the code.
+        """
+        if len(terms) != len(self.names):
+            raise TypeError(f"{self.text!r} names {self.names}, {len(terms)} numbers are given")
+        given = [t if isinstance(t, Term) else term(float(t)) for t in terms]
+        numbers = "".join(p if isinstance(p, str) else given[p].text for p in self.pieces)
+        try:
+            value = self.value(tuple(t.value for t in given))
+        except ZeroDivisionError:
+            value = math.inf
+        return Worked(value, Derivation(self.text, numbers, source))
+
+
+def worked(text: str, *terms: float | Term | Worked, source: str = "") -> Worked:
+    """Work out a formula; see `Formula`."""
+    return formula(text)(*terms, source=source)
+
+
+@lru_cache(maxsize=None)
+def formula(text: str) -> Formula:
+    """Read a formula.
+
+    Raises:
+        ValueError: It is no arithmetic.
+    """
+    names: list[str] = []
+    pieces: list[str | int] = []
+    line = _read(_AFTER.sub("", text), names, pieces)
+    try:
+        value = _value(ast.parse(line, mode="eval").body)
+    except SyntaxError as error:
+        raise ValueError(f"this is no arithmetic: {text!r}") from error
+    return Formula(text, tuple(names), tuple(pieces), value)
+
+
+def _read(text: str, names: list[str], pieces: list[str | int]) -> str:
+    """The formula in the signs of the language, names as _0, _1 …; what is written is split at the names."""
+    line = ""
+    for match in _TOKEN.finditer(text):
+        token = match.group()
+        if token.startswith("|"):
+            pieces.append("|")
+            line += f"abs({_read(token[1:-1], names, pieces)})"
+            pieces.append("|")
+        elif token[0].isalpha() and token not in _WRITTEN and not (token in _FUNCTIONS and text.startswith("(", match.end())):
+            name = token.rstrip()
+            if name not in names:
+                names.append(name)
+            line += f"_{names.index(name)} "
+            pieces += [names.index(name), token[len(name) :]]
+        else:
+            line += _WRITTEN.get(token, token)
+            pieces.append(token)
+    return line
+
+
+def _value(node: ast.expr) -> _Value:
+    """What works a formula out, without reading it again."""
+    match node:
+        case ast.Constant(value=int() | float() as number):
+            return lambda _: number
+        case ast.Name(id=name):
+            place = int(name[1:])
+            return lambda given: given[place]
+        case ast.BinOp(left=left, op=sign, right=right):
+            work, one, other = _OPERATORS[type(sign)], _value(left), _value(right)
+            return lambda given: work(one(given), other(given))
+        case ast.UnaryOp(op=ast.USub(), operand=operand):
+            positive = _value(operand)
+            return lambda given: -positive(given)
+        case ast.Call(func=ast.Name(id=called), args=args) if called in _FUNCTIONS:
+            function, values = _FUNCTIONS[called], [_value(a) for a in args]
+            return lambda given: function(*(v(given) for v in values))
+        case _:
+            raise ValueError(f"this is no arithmetic: {ast.unparse(node)!r}")
