@@ -42,6 +42,7 @@ def evaluate(line: str) -> float:
         .replace("²", "**2")
         .replace("³", "**3")
         .replace("⁴", "**4")
+        .replace("⁹", "**9")
         .replace(";", ",")
         .replace("π", f"{math.pi!r}")
         .replace("^", "**")

@@ -90,7 +90,7 @@ def test_a_bush_goes_by_the_widest_and_the_tightest_place(demo_shop: Shop) -> No
 
 def test_a_pivot_turns_and_does_not_rattle(demo_shop: Shop) -> None:
     design = locator(demo_shop, kind="pivot", hole="12.01", hole_depth="15", end_float="0.05")
-    assert said(design, "journal") == pytest.approx(15.05) and said(design, "locating_diameter") == pytest.approx(12.002)
+    assert said(design, "locating_length") == pytest.approx(15.05) and said(design, "locating_diameter") == pytest.approx(12.002)
     assert design.values.word("thread") == "M10x1.5" and design.check("end_float").verdict is Verdict.GO
     assert locator(demo_shop, kind="pivot", hole_depth="15", locating_length="14.9").check("end_float").verdict is Verdict.NO_GO
 

@@ -23,6 +23,7 @@ from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, tapped_mm, t
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.solids.recipe import Turned, drilled
 from elbrix.standards.screws import clearance_hole, head
@@ -402,17 +403,15 @@ def hole_checks(
 
 def _bored_wall(h: Bored, edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> Check:
     """Metal outside a large bore: a matter of millimetres, not of its diameter."""
-    wall = edge(h.x, h.y) - h.d / 2
     return judged(
         f"wall {h.name}",
         f"Wall outside bore {h.name}",
-        wall,
+        worked("to the nearest edge − half the bore", edge(h.x, h.y), h.d / 2),
         _BORED_WALL,
         ("sound metal outside it", "thin: bore it last, held lightly", "it breaks out, or tears when it is bored"),
         step=0.1,
         features=(h.feature,),
         remedies=remedies,
-        derivation=("to the nearest edge − half the bore", f"{format_number(edge(h.x, h.y))} − {format_number(h.d / 2)}"),
     )
 
 
@@ -424,7 +423,7 @@ def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], 
         judged(
             "edge",
             "Edge distance",
-            from_edge / worst.d,
+            worked("to the nearest edge/d", from_edge, worst.d),
             _EDGE,
             (
                 f"the nearest is {worst.name}",
@@ -434,7 +433,6 @@ def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], 
             unit="× d",
             features=(worst.feature,),
             remedies=remedies,
-            derivation=("to the nearest edge/d", f"{format_number(from_edge)}/{format_number(worst.d)}"),
         )
     ]
     lips = min(holes, key=lambda h: edge(h.x, h.y) - h.mouth / 2)
@@ -444,16 +442,12 @@ def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], 
             judged(
                 "lip",
                 "Wall beside counterbore",
-                lip,
+                worked("to the edge − half the counterbore", lip + lips.mouth / 2, lips.mouth / 2),
                 Limits(0.0, 1.0),
                 (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"),
                 step=0.1,
                 features=(lips.feature,),
                 remedies=remedies,
-                derivation=(
-                    "to the edge − half the counterbore",
-                    f"{format_number(lip + lips.mouth / 2)} − {format_number(lips.mouth / 2)}",
-                ),
             )
         )
     return found
@@ -471,7 +465,12 @@ def _between_and_under(
             judged(
                 "web",
                 "Web between holes",
-                gap / d,
+                worked(
+                    "(middle to middle − half of both)/d",
+                    math.dist((a.x, a.y), (b.x, b.y)),
+                    math.dist((a.x, a.y), (b.x, b.y)) - gap,
+                    d,
+                ),
                 _WEB,
                 (
                     f"least between {a.name} and {b.name}",
@@ -481,13 +480,6 @@ def _between_and_under(
                 unit="× d",
                 features=(a.feature, b.feature),
                 remedies=remedies,
-                derivation=(
-                    "(middle to middle − half of both)/d",
-                    (
-                        f"({format_number(math.dist((a.x, a.y), (b.x, b.y)))} −"
-                        f" {format_number(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{format_number(d)}"
-                    ),
-                ),
             )
         )
     if bored := [h for h in holes if h.bore]:
@@ -496,35 +488,26 @@ def _between_and_under(
             judged(
                 "floor",
                 "Floor under counterbore",
-                (thick - h.bore_depth) / h.d,
+                worked("(thickness − counterbore)/d", thick, h.bore_depth, h.d),
                 _FLOOR,
                 ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"),
                 unit="× d",
                 features=(h.feature,),
                 remedies=(thicker, *remedies),
-                derivation=(
-                    "(thickness − counterbore)/d",
-                    f"({format_number(thick)} − {format_number(h.bore_depth)})/{format_number(h.d)}",
-                ),
             )
         )
     if blind := [h for h in holes if h.depth and h.d < BORED_MM]:
         h = max(blind, key=lambda b: b.depth + point_mm(b.drill))
-        left = thick - h.depth - point_mm(h.drill)
         found.append(
             judged(
                 "point",
                 "Floor under drill point",
-                left,
+                worked(f"thickness − depth − {POINT:g}·drill", thick, h.depth, h.drill),
                 Limits(0.0, 1.5),
                 (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"),
                 step=0.1,
                 features=(h.feature,),
                 remedies=(thicker, *remedies),
-                derivation=(
-                    "thickness − depth − 0.300·drill",
-                    f"{format_number(thick)} − {format_number(h.depth)} − {format_number(POINT, 4)}·{format_number(h.drill)}",
-                ),
             )
         )
     if threads := [h for h in holes if h.threaded]:
@@ -534,7 +517,7 @@ def _between_and_under(
             judged(
                 "thread_deep",
                 "Thread depth",
-                deep / h.d,
+                worked("full thread/d", deep, h.d),
                 Limits(LEAST_SHARE * request, request),
                 (
                     f"{format_number(request)} × d holds a screw in {material}",
@@ -544,7 +527,6 @@ def _between_and_under(
                 unit="× d",
                 features=(h.feature,),
                 remedies=(thicker, *remedies),
-                derivation=("full thread/d", f"{format_number(deep)}/{format_number(h.d)}"),
             )
         )
     return found

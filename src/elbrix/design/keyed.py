@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 
 #: Broken edges of key and groove, mm: where they touch no more.
 EDGES_MM: Final = 0.5
@@ -23,7 +23,7 @@ def bearing_height_check(key: str, label: str, deep_mm: float, points: Points) -
     return judged(
         key,
         label,
-        deep_mm - EDGES_MM,
+        worked("depth in the groove − broken edges", deep_mm, EDGES_MM),
         _DEEP,
         (
             "it takes a push sideways",
@@ -32,5 +32,4 @@ def bearing_height_check(key: str, label: str, deep_mm: float, points: Points) -
         ),
         step=0.1,
         points=points,
-        derivation=("depth in the groove − broken edges", f"{format_number(deep_mm)} − {format_number(EDGES_MM)}"),
     )

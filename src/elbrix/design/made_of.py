@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.formulas import Worked, term, worked
 from elbrix.standards.materials import materials
 
 
@@ -38,3 +39,8 @@ def made_of(
             usually=pieces_usually,
         ),
     )
+
+
+def mass(volume_mm3: float, density_kg_m3: float, source: str = "") -> Worked:
+    """What a part weighs, kg."""
+    return worked("volume·density/10⁹", term(volume_mm3, 1), term(density_kg_m3, 6), source=source)

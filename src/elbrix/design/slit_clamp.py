@@ -15,7 +15,8 @@ from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
 from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.results.checks import Check, Points
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
@@ -151,28 +152,18 @@ class SlitClamp:
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:
         """What the screw pulls and what is held."""
         return (
-            Figure(
-                key="clamp_n",
-                label="Clamp screw preload",
-                value=self.pull_n / 1000,
+            reckoned(
+                "clamp_n",
+                "Clamp screw preload",
+                worked("T/(K·d)", term(self.v.number("torque"), 3, "N·m"), NUT_FACTOR, self.d, source="dry thread"),
                 unit="kN",
                 features=("slit_width",),
-                derivation=Derivation(
-                    "T/(K·d)",
-                    f"{format_number(self.v.number('torque'))} N·m/({format_number(NUT_FACTOR)}·{format_number(self.d)})",
-                    "dry thread",
-                ),
             ),
-            Figure(
-                key="grip",
-                label=held,
-                value=self.grip_n,
+            reckoned(
+                "grip",
+                held,
+                worked(f"2·µ·{COUNTED:g}·F", MU, term(self.pull_n, 4), source="pressed from both sides; a torque scatters"),
                 unit="N",
                 features=features,
-                derivation=Derivation(
-                    "2·µ·0.7·F",
-                    f"2·{format_number(MU)}·{format_number(COUNTED)}·{format_number(self.pull_n, 4)}",
-                    "pressed from both sides; a torque scatters",
-                ),
             ),
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 
 #: Share of its thickness that stands in the jaws while a face is milled, and how much of it is wanted there, mm.
 HELD_SHARE: Final = 0.7
@@ -27,29 +27,24 @@ def held_check(thick_mm: float, parameter: str, features: tuple[str, ...], shoul
         return judged(
             "held",
             "In the jaws while it is milled",
-            under,
+            worked(f"height − {shoulder} − close to the jaws", thick_mm, shoulder_mm, CLOSE_MM, source="3 are wanted in them"),
             Limits(marginal_below=HELD_MM),
             (
                 "the jaws hold what is left under the shoulder",
                 (
-                    "little is left in the jaws under the shoulder: held by its ends, stuck down on a flat plate, or with a"
-                    " foot that is cut off last"
+                    "little is left in the jaws under the shoulder: held by its ends, stuck down on a flat plate, or with a foot"
+                    " that is cut off last"
                 ),
                 "",
             ),
             features=features,
             figures=(parameter,),
             remedies=(parameter,),
-            derivation=(
-                f"height − {shoulder} − close to the jaws",
-                f"{format_number(thick_mm)} − {format_number(shoulder_mm)} − {format_number(CLOSE_MM)}",
-                "3 are wanted in them",
-            ),
         )
     return judged(
         "held",
         "In the jaws while it is milled",
-        HELD_SHARE * thick_mm,
+        worked("0.7·thickness", thick_mm, source="the rest stands above them; 3 are wanted in them"),
         Limits(marginal_below=HELD_MM),
         (
             "the jaws hold it while its faces are milled",
@@ -59,5 +54,4 @@ def held_check(thick_mm: float, parameter: str, features: tuple[str, ...], shoul
         features=features,
         figures=(parameter,),
         remedies=(parameter,),
-        derivation=("0.7·thickness", f"0.7·{format_number(thick_mm)}", "the rest stands above them; 3 are wanted in them"),
     )

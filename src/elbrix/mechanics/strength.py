@@ -88,7 +88,11 @@ def youngs_mpa(material_name: str) -> float:
     return material(material_name).young_mpa
 
 
-def rod_bends_mm(push_n: float, out_mm: float, size_mm: float, e_mpa: float = 205_000.0) -> float:
+#: Young's modulus of a rod of steel, MPa.
+STEEL_E_MPA: Final = 205_000.0
+
+
+def rod_bends_mm(push_n: float, out_mm: float, size_mm: float, e_mpa: float = STEEL_E_MPA) -> float:
     """How far the end of a round rod gives under a push across it: F·L³/(3·E·π·d⁴/64)."""
     return push_n * out_mm**3 / (3 * e_mpa * math.pi * size_mm**4 / 64)
 

@@ -23,6 +23,7 @@ from elbrix.mechanics.strength import (
 )
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
 from elbrix.standards.threads import Thread
 
@@ -60,7 +61,13 @@ def screw_load(
     return judged(
         key,
         label,
-        100 * pull_n / (thread.stress_area_mm2 * proof),
+        worked(
+            "F/(stress area × proof stress)",
+            term(pull_n, 3, "N"),
+            term(thread.stress_area_mm2, 4, "mm²"),
+            term(proof, 0, "MPa"),
+            source=f"ISO 898-1, class {strength_class}",
+        ),
         CAREFUL if careful else FULL,
         (
             "below its proof load even when the torque scatters high",
@@ -71,11 +78,6 @@ def screw_load(
         ),
         points=points,
         unit="%",
-        derivation=(
-            "F/(stress area × proof stress)",
-            f"{format_number(pull_n, 3)} N/({format_number(thread.stress_area_mm2, 4)} mm² × {proof:.0f} MPa)",
-            f"ISO 898-1, class {strength_class}",
-        ),
     )
 
 
@@ -84,7 +86,13 @@ def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float,
     return judged(
         "pulled",
         label,
-        100 * pull_n / area_mm2 / yield_mpa,
+        worked(
+            "F/(weakest section × yield)",
+            term(pull_n, 4, "N"),
+            term(area_mm2, 3, "mm²"),
+            term(yield_mpa, 6, "MPa"),
+            source="the steel's book value, not hardened",
+        ),
         CAREFUL,
         (
             "it lasts",
@@ -93,22 +101,22 @@ def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float,
         ),
         points=points,
         unit="%",
-        derivation=(
-            "F/(weakest section × yield)",
-            f"{format_number(pull_n, 4)} N/({format_number(area_mm2, 3)} mm² × {yield_mpa:g} MPa)",
-            "the steel's book value, not hardened",
-        ),
     )
 
 
 def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float, points: Points) -> Check:
     """The thread of a nut, in % of what shears it out."""
     area = nut_thread_shear_mm2(thread, engaged_mm)
-    bears = area * SHEAR_OVER_YIELD * yield_mpa
     return judged(
         "strip",
         "Thread stripping",
-        min(100 * pull_n / bears, MOST_SHARE) if bears > 0 else MOST_SHARE,
+        worked(
+            f"F/(shear area × {SHEAR_OVER_YIELD:g} × yield)",
+            term(pull_n, 3, "N"),
+            term(area, 4, "mm²"),
+            term(yield_mpa, 6, "MPa"),
+            source="area π·d·Le/P·[P/2 + (d − D2)·tan 30°]; yield: reference",
+        ),
         FULL,
         (
             "the nut's thread has strength in hand",
@@ -117,11 +125,6 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
         ),
         points=points,
         unit="%",
-        derivation=(
-            "F/(shear area × 0.58 × yield)",
-            f"{format_number(pull_n, 3)} N/({format_number(area, 4)} mm² × {SHEAR_OVER_YIELD:g} × {yield_mpa:g} MPa)",
-            "area π·d·Le/P·[P/2 + (d − D2)·tan 30°]; yield: reference",
-        ),
     )
 
 
@@ -131,7 +134,12 @@ def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, p
     return judged(
         "engagement",
         "Thread engagement",
-        engaged_mm / thread.major_mm,
+        worked(
+            "full thread / diameter",
+            engaged_mm,
+            term(thread.major_mm, 6),
+            source=f"1.0 × d for an 8.8 stud in mild steel, here × {format_number(scale, 2)}",
+        ),
         Limits(ENGAGED.no_below * scale, ENGAGED.marginal_below * scale),
         (
             "the stud gives before the thread strips",
@@ -140,11 +148,6 @@ def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, p
         ),
         points=points,
         unit="× d",
-        derivation=(
-            "full thread / diameter",
-            f"{format_number(engaged_mm)}/{thread.major_mm:g}",
-            f"1.0 × d for an 8.8 stud in mild steel, here × {format_number(scale, 2)}",
-        ),
     )
 
 
@@ -157,14 +160,13 @@ def handle_load(key: str, torque_nm: float, most_nm: float, features: tuple[str,
     return judged(
         key,
         "Handle torque",
-        100 * torque_nm / most_nm,
+        worked("torque/the vise's largest", torque_nm, most_nm, source="Shop"),
         HANDLE,
         ("within what the vise is made for", "at the end of what the vise is made for", "more than the vise is made for"),
         unit="%",
         features=features,
         figures=(torque,),
         remedies=(torque,),
-        derivation=("torque/the vise's largest", f"{format_number(torque_nm)}/{format_number(most_nm)}", "Shop"),
     )
 
 
@@ -273,17 +275,19 @@ class PulledNut(Struct, frozen=True, kw_only=True):
             judged(
                 "flange",
                 "Nut flange bending",
-                own.bending_mpa(pull_n),
+                worked(
+                    "3·F·arm/(L·head height²)",
+                    term(pull_n, 3, "N"),
+                    term(max(own.arm_mm, 0.0), 4),
+                    self.length,
+                    self.head_height,
+                    source=f"arm = (slot neck + head)/4 − neck/2; yield {self.yield_mpa:.0f} MPa, reference",
+                ),
                 Limits(marginal_above=self.yield_mpa * _FLANGE_SHARE, no_above=self.yield_mpa),
                 ("the head stays flat", "less than 1.5 times in hand", "the head bends down at the neck"),
                 points=points["flange"],
                 unit="MPa",
                 step=0.1,
-                derivation=(
-                    "3·F·arm/(L·head height²)",
-                    f"3 × {f} × {n(max(own.arm_mm, 0.0), 4)}/({n(self.length)} × {n(self.head_height)}²)",
-                    f"arm = (slot neck + head)/4 − neck/2; yield {self.yield_mpa:.0f} MPa, reference",
-                ),
             ),
         ]
 

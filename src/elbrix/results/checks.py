@@ -8,6 +8,7 @@ from enum import StrEnum
 from msgspec import Struct, field
 
 from elbrix.results.figures import Derivation
+from elbrix.results.formulas import Worked, shown_as
 
 
 class Verdict(StrEnum):
@@ -107,7 +108,7 @@ class Check(Struct, frozen=True, kw_only=True):
 def judged(
     key: str,
     label: str,
-    value: float,
+    value: float | Worked,
     limits: Limits,
     words: tuple[str, str, str],
     *,
@@ -123,12 +124,15 @@ def judged(
     """A check whose reason goes by its verdict.
 
     Args:
+        value: A number, or a formula that gives it and its working.
         words: Why it is go, close and no-go.
         points: Instead of `features`, `figures` and `remedies`, where a rule is told what it points at.
-        derivation: Formula, the same with numbers, and where the rule comes from.
+        derivation: Of a plain number: how it is found, the same with numbers, and where the rule comes from.
     """
-    reason = words[limits.judge(value).rank]
     told = Derivation(*derivation) if derivation else None
+    if isinstance(value, Worked):
+        told, value = value.derivation, shown_as(value, unit)
+    reason = words[limits.judge(value).rank]
     return Check(
         key=key,
         label=label,

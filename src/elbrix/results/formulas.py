@@ -11,12 +11,12 @@ import math
 import operator
 import re
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cache
 from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import Derivation, format_number
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 
 _Value = Callable[[tuple[float, ...]], float]
 
@@ -42,13 +42,23 @@ _OPERATORS: Final[dict[type[ast.operator], Callable[[float, float], float]]] = {
 }
 #: Signs of paper in those of the language.
 _WRITTEN: Final = {
-    "−": "-", "·": "*", "×": "*", "^": "**", "²": "**2", "³": "**3", "⁴": "**4", ";": ",", "√": "sqrt", "°": f"*{math.pi / 180!r}",
+    "−": "-",
+    "·": "*",
+    "×": "*",
+    ";": ",",
+    "^": "**",
+    "²": "**2",
+    "³": "**3",
+    "⁴": "**4",
+    "⁹": "**9",
+    "√": "sqrt",
+    "°": f"*{math.pi / 180!r}",
     "π": repr(math.pi),
-}  # fmt: skip
+}
 #: What stands behind a formula and is no part of it: "…, in %".
 _AFTER: Final = re.compile(r",? (?:in|at) %$")
 #: A number, a name of one or more words, a sign, |…|.
-_TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴]|[^\W\d][^+−·×/^()|;°π√²³⁴]*|\s+|.")
+_TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴⁹]|[^\W\d](?:N·m|[^+−·×/^()|;°π√²³⁴⁹])*|\s+|.")
 
 #: What one unit as shown is in the units a line is worked in: N, mm, MPa, radians.
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
@@ -93,13 +103,14 @@ class Formula(Struct, frozen=True):
     text: str
     names: tuple[str, ...]  #: in the order they are first named
     pieces: tuple[str | int, ...]  #: the text, with the number of a name where one stands
-    value: _Value
+    work_out: _Value
 
-    def __call__(self, *terms: float | Term | Worked, source: str = "") -> Worked:
+    def __call__(self, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
         """Work it out.
 
         Args:
             terms: One for each name, in the order of `names`.
+            most: More is not said: what is divided by next to nothing.
 
         Raises:
             TypeError: Not as many numbers as names: a slip in the code.
@@ -109,18 +120,54 @@ class Formula(Struct, frozen=True):
         given = [t if isinstance(t, Term) else term(float(t)) for t in terms]
         numbers = "".join(p if isinstance(p, str) else given[p].text for p in self.pieces)
         try:
-            value = self.value(tuple(t.value for t in given))
+            value = self.work_out(tuple(t.value for t in given))
         except ZeroDivisionError:
             value = math.inf
-        return Worked(value, Derivation(self.text, numbers, source))
+        return Worked(min(value, most), Derivation(self.text, numbers, source))
 
 
-def worked(text: str, *terms: float | Term | Worked, source: str = "") -> Worked:
+def worked(text: str, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
     """Work out a formula; see `Formula`."""
-    return formula(text)(*terms, source=source)
+    return formula(text)(*terms, source=source, most=most)
 
 
-@lru_cache(maxsize=None)
+#: What the shown number is of the unit a line is worked in.
+_SHOWN: Final = {"%": 100.0, "kN": 1 / 1000, "N·m": 1 / 1000}
+
+
+def shown_as(by: Worked, unit: str) -> float:
+    """What a formula comes to, in the unit it is shown in."""
+    return by.value * _SHOWN.get(unit, 1.0)
+
+
+def reckoned(
+    key: str,
+    label: str,
+    by: Worked,
+    *,
+    unit: str = "mm",
+    step: float | None = None,
+    features: tuple[str, ...] = (),
+    note: str = "",
+    origin: Origin = Origin.CALCULATED,
+    text: str = "",
+) -> Figure:
+    """A number of a design or plan by its formula."""
+    return Figure(
+        key=key,
+        label=label,
+        value=shown_as(by, unit),
+        unit=unit,
+        step=step,
+        features=features,
+        note=note,
+        origin=origin,
+        text=text,
+        derivation=by.derivation,
+    )
+
+
+@cache
 def formula(text: str) -> Formula:
     """Read a formula.
 

@@ -14,6 +14,7 @@ from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -98,7 +99,7 @@ class Circle(PlainKind):
         try:
             points = bolt_circle(n, d, start, centre)
             next_ = chord_mm(d, 2 * math.pi / n) if n > 1 else 0.0
-            over, between = over_two_pins(next_, pin, pin) if n > 1 else (0.0, 0.0)
+            over = over_two_pins(next_, pin, pin)[0] if n > 1 else 0.0
         except ShopError as error:
             raise beside(error, "circle_diameter") from None
         step = f"{360 / n:g}°"
@@ -112,21 +113,19 @@ class Circle(PlainKind):
                 features=("hole_diameter",),
                 derivation=Derivation("D·sin(180°/n)", f"{format_number(d, 4)} · sin {format_number(180 / n, 5)}°"),
             ),
-            Figure(
-                key="over",
-                label="Size over two pins",
-                value=over,
+            reckoned(
+                "over",
+                "Size over two pins",
+                worked("chord + pin Ø", term(next_, 4), term(pin if n > 1 else 0.0, 4)),
                 step=0.001,
                 features=("pin_diameter",),
-                derivation=Derivation("chord + pin Ø", f"{format_number(next_, 4)} + {format_number(pin, 4)}"),
             ),
-            Figure(
-                key="between",
-                label="Gap between pins",
-                value=between,
+            reckoned(
+                "between",
+                "Gap between pins",
+                worked("chord − pin Ø", term(next_, 4), term(pin if n > 1 else 0.0, 4)),
                 step=0.001,
                 features=("pin_diameter",),
-                derivation=Derivation("chord − pin Ø", f"{format_number(next_, 4)} − {format_number(pin, 4)}"),
             ),
             Figure(
                 key="index",
@@ -179,15 +178,12 @@ class Circle(PlainKind):
             real = values.number("over_pins") - pin
             turn = 2 * math.asin(min(1.0, real / d))
             figures.append(
-                Figure(
-                    key="real",
-                    label="Hole spacing as drilled",
-                    value=real,
+                reckoned(
+                    "real",
+                    "Hole spacing as drilled",
+                    worked("reading − pin Ø", term(values.number("over_pins"), 4), term(pin, 4)),
                     step=0.001,
                     features=("hole_diameter",),
-                    derivation=Derivation(
-                        "reading − pin Ø", f"{format_number(values.number('over_pins'), 4)} − {format_number(pin, 4)}"
-                    ),
                 )
             )
             figures.append(

@@ -26,6 +26,7 @@ from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.shop.shop import Shop
 
 _OWN: Final = (
@@ -223,13 +224,12 @@ class Height:
                         "blocks with their calibrated deviations", " + ".join(format_number(p.real_mm, 5) for p in built.pieces)
                     ),
                 ),
-                Figure(
-                    key=f"off {i}",
-                    label=f"Height error{which}",
-                    value=(built.real_mm - height) * 1000,
+                reckoned(
+                    f"off {i}",
+                    f"Height error{which}",
+                    worked("(as it is − wanted)·1000", term(built.real_mm, 5), term(height, 5)),
                     unit="µm",
                     features=(feature,),
-                    derivation=Derivation("as it is − wanted", f"{format_number(built.real_mm, 5)} − {format_number(height, 5)}"),
                 ),
             ]
         worst = max((b.uncertainty(values.number("difference_k")) for b in stacks), key=lambda u: u.rss_um)

@@ -13,6 +13,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -61,12 +62,11 @@ def _proof(q: Question, world: ShopContext) -> Answer:
     asked = _strength(q, metric=thread.metric)
     proof = proof_mpa(asked, thread.major_mm)
     figures = (
-        Figure(
-            key="proof",
-            label="Proof load",
-            value=proof.value * thread.stress_area_mm2 / 1000,
+        reckoned(
+            "proof",
+            "Proof load",
+            worked("proof·A_s", term(proof.value, 6, "MPa"), term(thread.stress_area_mm2, 2, "mm²"), source=proof.source),
             unit="kN",
-            derivation=Derivation("proof·A_s", f"{proof.value:g} MPa · {_area(thread)}", proof.source),
         ),
         _stud_load("A clamping stud is given", thread, asked),
     )
@@ -128,12 +128,11 @@ def _speed(q: Question, world: ShopContext) -> Answer:
                 text=UnitStyle(q.unit).feed(found.feed_mm_min),
                 derivation=found.derivation,
             ),
-            Figure(
-                key="chip",
-                label="Chip load, per tooth",
-                value=found.feed_mm_min / (found.rpm * cutter.teeth),
+            reckoned(
+                "chip",
+                "Chip load, per tooth",
+                worked("feed/(rpm·z)", term(found.feed_mm_min, 0), term(found.rpm, 0), cutter.teeth),
                 step=0.001,
-                derivation=Derivation("feed/(rpm·z)", f"{found.feed_mm_min:.0f}/({found.rpm:.0f} · {cutter.teeth})"),
             ),
         )
     )
@@ -233,14 +232,17 @@ def _torque(q: Question, world: ShopContext) -> Answer:
         preload_n(torque, k, thread.major_mm) * (1 + PRELOAD_SCATTER),
     )
     figures = (
-        Figure(
-            key="torque",
-            label="Torque",
-            value=torque,
-            unit="N·m",
-            derivation=Derivation(
-                "K·d·F", f"{k:g} · {format_number(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}"
+        reckoned(
+            "torque",
+            "Torque",
+            worked(
+                "K·d·F",
+                term(k, 6),
+                term(thread.major_mm, 3, "mm"),
+                term(load, 0, "N"),
+                source=f"nut factor {state}; {proof.source}",
             ),
+            unit="N·m",
         ),
         _stud_load("Preload", thread, asked),
         text_figure(
@@ -287,16 +289,13 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
     pull = preload_n(moment_nm, k, thread.major_mm)
     share = pull * (1 + PRELOAD_SCATTER) / (proof.value * thread.stress_area_mm2)
     figures = (
-        Figure(
-            key="load",
-            label="Preload",
-            value=pull / 1000,
-            unit="kN",
-            derivation=Derivation(
-                "T/(K·d)",
-                f"{format_number(moment_nm, 2)} N·m/({k:g} · {format_number(thread.major_mm, 3)} mm)",
-                f"nut factor {state}",
+        reckoned(
+            "load",
+            "Preload",
+            worked(
+                "T/(K·d)", term(moment_nm, 2, "N·m"), term(k, 6), term(thread.major_mm, 3, "mm"), source=f"nut factor {state}"
             ),
+            unit="kN",
         ),
         text_figure(
             "band",

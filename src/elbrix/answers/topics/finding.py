@@ -13,7 +13,8 @@ from elbrix.items.kind import item_kinds
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC
 from elbrix.quantities.sentences import sentence
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Derivation, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length, rough_length
 
 #: Words of the question itself, which are not what is looked for.
@@ -179,13 +180,12 @@ def _hold(q: Question, world: ShopContext) -> Answer:
                 else f"{length(size - room, 0)} {LENGTH_UNIT} too wide for the table"
             )
             figures.append(
-                Figure(
-                    key=f"table {machine.id}",
-                    label=machine.name,
-                    value=room - size,
+                reckoned(
+                    f"table {machine.id}",
+                    machine.name,
+                    worked("table width − work", term(room, 1), term(size, 1)),
                     unit="",
                     text=text,
-                    derivation=Derivation("table width − work", f"{format_number(room, 1)} − {format_number(size, 1)}"),
                 )
             )
     fits = [f for f in figures if f.value >= 0]

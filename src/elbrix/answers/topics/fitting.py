@@ -13,6 +13,7 @@ from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.sentences import sentence
 from elbrix.results import length_text
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
 from elbrix.standards.materials import expansion, material
@@ -200,14 +201,7 @@ def _convert(q: Question, world: ShopContext) -> Answer:
             text=f"{format_number(size, 5)} mm",
             derivation=Derivation("1 in = 25.4 mm exactly", token.text),
         ),
-        Figure(
-            key="in",
-            label="In inches",
-            value=size,
-            unit="",
-            text=f"{format_number(size / MM_PER_INCH, 6)} in",
-            derivation=Derivation("mm/25.4", f"{format_number(size, 5)}/25.4"),
-        ),
+        reckoned("in", "In inches", worked("mm/25.4", term(size, 5)), unit="", text=f"{format_number(size / MM_PER_INCH, 6)} in"),
         (
             text_figure(
                 "fraction",

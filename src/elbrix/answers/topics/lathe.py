@@ -11,6 +11,7 @@ from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.shop.machines import MachineKind
 from elbrix.standards.materials import density, material
 from elbrix.standards.threads import find_thread
@@ -38,33 +39,16 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
         )
     n = format_number
     figures = [
-        Figure(
-            key="jaw1",
-            label="Jaw 1, from the axis",
-            value=r + off,
-            step=0.01,
-            derivation=Derivation("r + offset", f"{n(r)} + {n(off)}", "the side that runs high"),
+        reckoned("jaw1", "Jaw 1, from the axis", worked("r + offset", r, off, source="the side that runs high"), step=0.01),
+        reckoned("jaw3", "Jaw 3, opposite", worked("r − offset", r, off), step=0.01),
+        reckoned(
+            "jaw24", "Jaws 2 and 4", worked("√(r² − offset²)", r, off, source="on the axis, square to the offset"), step=0.01
         ),
-        Figure(
-            key="jaw3",
-            label="Jaw 3, opposite",
-            value=r - off,
+        reckoned(
+            "indicator",
+            "Indicator, high to low",
+            worked("2·offset", off, source="on the outside, turned once round by hand"),
             step=0.01,
-            derivation=Derivation("r − offset", f"{n(r)} − {n(off)}"),
-        ),
-        Figure(
-            key="jaw24",
-            label="Jaws 2 and 4",
-            value=math.sqrt(r * r - off * off),
-            step=0.01,
-            derivation=Derivation("√(r² − offset²)", f"√({n(r)}² − {n(off)}²)", "on the axis, square to the offset"),
-        ),
-        Figure(
-            key="indicator",
-            label="Indicator, high to low",
-            value=2 * off,
-            step=0.01,
-            derivation=Derivation("2·offset", f"2·{n(off)}", "on the outside, turned once round by hand"),
         ),
     ]
     cautions = [
@@ -75,31 +59,31 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
     if long is not None:
         stuff = stuff or material("mild steel")
         mass = math.pi * r * r * long * 1e-9 * density(stuff.name).value
-        fast = speed_to_balance(mass, off)
+        speed_to_balance(mass, off)
         figures.append(
-            Figure(
-                key="fast",
-                label="Counterweight from",
-                value=fast,
+            reckoned(
+                "fast",
+                "Counterweight from",
+                worked(
+                    "30/π·√(F/(m·e))",
+                    SHAKES_N,
+                    term(mass, 4),
+                    term(off / 1000, 5),
+                    source=f"{n(SHAKES_N)} N of throw, {stuff.name}",
+                ),
                 unit="rpm",
                 step=1,
-                derivation=Derivation(
-                    "30/π·√(F/(m·e))",
-                    f"30/π·√({n(SHAKES_N)}/({n(mass, 4)}·{n(off / 1000, 5)}))",
-                    f"{n(SHAKES_N)} N of throw, {stuff.name}",
-                ),
             )
         )
         if turns is not None:
             throw = throw_n(mass, off, turns)
             figures.append(
-                Figure(
-                    key="throw",
-                    label=f"Throw at {turns:g} rpm",
-                    value=throw,
+                reckoned(
+                    "throw",
+                    f"Throw at {turns:g} rpm",
+                    worked("m·e·(π·n/30)²", term(mass, 4), term(off / 1000, 5), term(turns, 6)),
                     unit="N",
                     step=1,
-                    derivation=Derivation("m·e·(π·n/30)²", f"{n(mass, 4)}·{n(off / 1000, 5)}·(π·{turns:g}/30)²"),
                 )
             )
             if throw > SHAKES_N:
@@ -126,19 +110,20 @@ def _faceplate(q: Question, world: ShopContext) -> Answer:
             "Give both, more than nothing",
         )
     n = format_number
-    fast = speed_to_balance(mass, off)
+    speed_to_balance(mass, off)
     figures = [
-        Figure(
-            key="fast",
-            label="Counterweight from",
-            value=fast,
+        reckoned(
+            "fast",
+            "Counterweight from",
+            worked(
+                "30/π·√(F/(m·e))",
+                SHAKES_N,
+                term(mass, 4),
+                term(off / 1000, 5),
+                source=f"{n(SHAKES_N)} N of throw; clamps and angle plate count with the work",
+            ),
             unit="rpm",
             step=1,
-            derivation=Derivation(
-                "30/π·√(F/(m·e))",
-                f"30/π·√({n(SHAKES_N)}/({n(mass, 4)}·{n(off / 1000, 5)}))",
-                f"{n(SHAKES_N)} N of throw; clamps and angle plate count with the work",
-            ),
         )
     ]
     if at is not None:
@@ -146,13 +131,12 @@ def _faceplate(q: Question, world: ShopContext) -> Answer:
             raise ShopError("Ask", "a counterweight on the axis", "There it balances nothing", "Give the radius it is bolted at")
         figures.insert(
             0,
-            Figure(
-                key="weight",
-                label=f"Counterweight at radius {n(at)}",
-                value=mass * off / at,
+            reckoned(
+                "weight",
+                f"Counterweight at radius {n(at)}",
+                worked("m·e/R", term(mass, 4), off, at, source="opposite the work"),
                 unit="kg",
                 step=0.001,
-                derivation=Derivation("m·e/R", f"{n(mass, 4)}·{n(off)}/{n(at)}", "opposite the work"),
             ),
         )
     cautions = [
@@ -162,13 +146,12 @@ def _faceplate(q: Question, world: ShopContext) -> Answer:
     if turns is not None:
         throw = throw_n(mass, off, turns)
         figures.append(
-            Figure(
-                key="throw",
-                label=f"Throw at {turns:g} rpm, not balanced",
-                value=throw,
+            reckoned(
+                "throw",
+                f"Throw at {turns:g} rpm, not balanced",
+                worked("m·e·(π·n/30)²", term(mass, 4), term(off / 1000, 5), term(turns, 6)),
                 unit="N",
                 step=1,
-                derivation=Derivation("m·e·(π·n/30)²", f"{n(mass, 4)}·{n(off / 1000, 5)}·(π·{turns:g}/30)²"),
             )
         )
         if throw > SHAKES_N:
@@ -208,12 +191,11 @@ def _wheels(q: Question, world: ShopContext) -> Answer:
             derivation=Derivation("lead screw·drivers/driven", f"{n(machine.lead_screw_mm, 4)}·{ratio}", f"on {machine.name}"),
         ),
         Figure(key="train", label="Driver to driven", value=0.0, unit="", text=train.words),
-        Figure(
-            key="off",
-            label="Off over 100",
-            value=train.error_mm_m / 10,
+        reckoned(
+            "off",
+            "Off over 100",
+            worked("100·(pitch it cuts/pitch − 1)", term(float(train.pitch_mm), 6), term(pitch, 6)),
             step=0.001,
-            derivation=Derivation("100·(pitch it cuts/pitch − 1)", f"100·({n(float(train.pitch_mm), 6)}/{n(pitch, 6)} − 1)"),
         ),
     )
     notes = ["One turn of the first wheel for one of the spindle; between a simple pair any wheel idles."]

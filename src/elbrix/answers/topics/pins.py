@@ -12,6 +12,7 @@ from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 
 _DIAMETER = ("diameter", "dia", "circle", "pcd", "on", "pitch-circle")
@@ -94,13 +95,7 @@ def _chord(q: Question, world: ShopContext) -> Answer:
         if not 0 < angle < 2 * math.pi:
             raise ShopError("Ask", "that angle has no chord", "It is between 0° and 360°", "Give one between")
         chord = chord_mm(diameter, angle)
-        first = Figure(
-            key="chord",
-            label="Chord",
-            value=chord,
-            step=0.001,
-            derivation=Derivation("D·sin(θ/2)", f"{n(diameter, 4)} · sin({n(math.degrees(angle) / 2, 6)}°)"),
-        )
+        first = reckoned("chord", "Chord", worked("D·sin(θ/2)", term(diameter, 4), term(math.degrees(angle), 6, "°")), step=0.001)
     # Of a flat on a round: how far its middle lies in from the outside. 2·sin² keeps the digits of a small angle.
     inside = diameter * math.sin(angle / 4) ** 2
     height = Figure(

@@ -13,6 +13,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
@@ -375,15 +376,11 @@ def _point(q: Question, world: ShopContext) -> Answer:
     if not math.radians(30) <= angle < math.pi:
         raise ShopError("Ask", f"{math.degrees(angle):g}° is no drill point", "It is from 30° to under 180°", "Usual is 118°")
     q.use("depth", "length", "included", "angle", "long", "cone")
-    long = size / 2 / math.tan(angle / 2)
-    figure = Figure(
-        key="point",
-        label="Length of the point",
-        value=long,
+    figure = reckoned(
+        "point",
+        "Length of the point",
+        worked("d/2/tan(angle/2)", term(size, 4), term(math.degrees(angle), 6, "°"), source="triangle at the point"),
         step=0.001,
-        derivation=Derivation(
-            "d/2/tan(angle/2)", f"{format_number(size, 4)}/2/tan({math.degrees(angle) / 2:g}°)", "triangle at the point"
-        ),
     )
     return Answer(
         title=f"Point of a {length(size, 3)} {LENGTH_UNIT} drill, {math.degrees(angle):g}°",

@@ -15,6 +15,7 @@ from elbrix.answers.topics.figures import from_setting, mm, solved, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
@@ -239,14 +240,11 @@ def _tram(q: Question, world: ShopContext) -> Answer:
             Derivation("atan(difference/sweep)", f"atan({format_number(abs(off), 4)}/{format_number(over, 3)})", "triangle"),
         ),
         Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="deg", step=0.0001),
-        Figure(
-            key="per100",
-            label=f"Over {per_words} that is",
-            value=abs(off) * per / over,
+        reckoned(
+            "per100",
+            f"Over {per_words} that is",
+            worked("difference · length/sweep", term(abs(off), 4), term(per, 6), over),
             step=0.0001,
-            derivation=Derivation(
-                "difference · length/sweep", f"{format_number(abs(off), 4)} · {per:g}/{format_number(over, 3)}"
-            ),
         ),
     )
     return Answer(
@@ -281,12 +279,11 @@ def _taper(q: Question, world: ShopContext) -> Answer:
     half = math.atan(per / 2)
     round_mm, round_words = _round_length(q)
     along = (
-        Figure(
-            key="across",
-            label="Difference of the diameters",
-            value=over * per,
+        reckoned(
+            "across",
+            "Difference of the diameters",
+            worked("taper · length", term(per, 6), term(over, 4), source="on the diameter"),
             step=0.001,
-            derivation=Derivation("taper · length", f"{format_number(per, 6)} · {format_number(over, 4)}", "on the diameter"),
         )
         if over is not None
         else None

@@ -20,7 +20,8 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Points
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -207,18 +208,18 @@ class PlateElement:
             for e in front(placed(rectangle(head_d, head_d), x, y, 0.0), piece.top_mm, piece.top_mm + head_h, name)
         ]
         figures = (
-            Figure(
-                key=at.entry("pull"),
-                label="Screw preload",
-                value=pull / 1000,
+            reckoned(
+                at.entry("pull"),
+                "Screw preload",
+                worked(
+                    "T/(K·d)",
+                    term(values.number("torque"), 3, "N·m"),
+                    at.nut_factor,
+                    term(thread.major_mm, 3, "mm"),
+                    source=f"friction scatters by {PRELOAD_SCATTER:.0%} either way",
+                ),
                 unit="kN",
                 features=(name,),
-                derivation=Derivation(
-                    "T/(K·d)",
-                    f"{format_number(values.number('torque'))} N·m/({format_number(at.nut_factor)} ·"
-                    f" {format_number(thread.major_mm)} mm)",
-                    f"friction scatters by {PRELOAD_SCATTER:.0%} either way",
-                ),
             ),
         )
         # One diameter of thread holds; longer than work and plate together, and it bottoms on the table.

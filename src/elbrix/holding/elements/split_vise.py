@@ -30,7 +30,8 @@ from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length, torque_text
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
@@ -179,17 +180,17 @@ class SplitViseElement:
             front=tuple(side),
             checks=checks,
             figures=(
-                Figure(
-                    key=at.entry("force"),
-                    label="Clamping force on the work",
-                    value=force / 1000,
+                reckoned(
+                    at.entry("force"),
+                    "Clamping force on the work",
+                    worked(
+                        "torque · force per N·m",
+                        torque,
+                        term(vise.force_per_nm, 3, "N"),
+                        source="screw friction scatters by 30 %",
+                    ),
                     unit="kN",
                     features=(name,),
-                    derivation=Derivation(
-                        "torque · force per N·m",
-                        f"{format_number(torque)} · {format_number(vise.force_per_nm)} N",
-                        "screw friction scatters by 30 %",
-                    ),
                 ),
             ),
             problem=problem,

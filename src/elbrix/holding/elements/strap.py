@@ -25,6 +25,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import kilonewtons, reckoned, term, worked
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -229,30 +230,31 @@ class StrapElement:
             ),
         )
         figures = (
-            Figure(
-                key=entry("pull"),
-                label="Stud preload",
-                value=pull / 1000,
-                unit="kN",
-                features=(name,),
-                derivation=Derivation(
+            reckoned(
+                entry("pull"),
+                "Stud preload",
+                worked(
                     "T/(K·d)",
-                    f"{format_number(torque)} N·m/({format_number(at.nut_factor)} · {format_number(thread.major_mm)} mm)",
-                    "friction scatters by 30 % either way",
+                    term(torque, 3, "N·m"),
+                    at.nut_factor,
+                    term(thread.major_mm, 3, "mm"),
+                    source="friction scatters by 30 % either way",
                 ),
-            ),
-            Figure(
-                key=entry("tip_n"),
-                label="Clamping force",
-                value=tip_n / 1000,
                 unit="kN",
                 features=(name,),
-                derivation=Derivation(
+            ),
+            reckoned(
+                entry("tip_n"),
+                "Clamping force",
+                worked(
                     "F·heel/(tip + heel)",
-                    f"{format_number(pull / 1000, 2)} kN · {format_number(heel_arm, 1)}/({format_number(arm, 1)} +"
-                    f" {format_number(heel_arm, 1)})",
-                    "the strap is a lever on its heel",
+                    kilonewtons(pull, 2),
+                    term(heel_arm, 1),
+                    term(arm, 1),
+                    source="the strap is a lever on its heel",
                 ),
+                unit="kN",
+                features=(name,),
             ),
             Figure(
                 key=entry("heel"),

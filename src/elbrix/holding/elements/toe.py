@@ -25,7 +25,8 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Points
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -179,17 +180,18 @@ class ToeElement:
         )
         figures = (
             stands_figure(at.entry("bears"), name, values.number("bolt_torque"), at.nut_factor),
-            Figure(
-                key=at.entry("push"),
-                label="Nose force",
-                value=force / 1000,
+            reckoned(
+                at.entry("push"),
+                "Nose force",
+                worked(
+                    "T/(K·d)",
+                    term(torque, 3, "N·m"),
+                    at.nut_factor,
+                    term(_SCREW_MM, 3, "mm"),
+                    source="friction scatters by 30 % either way",
+                ),
                 unit="kN",
                 features=(name,),
-                derivation=Derivation(
-                    "T/(K·d)",
-                    f"{format_number(torque)} N·m/({format_number(at.nut_factor)} · {format_number(_SCREW_MM)} mm)",
-                    "friction scatters by 30 % either way",
-                ),
             ),
         )
         dims = (

@@ -26,6 +26,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, worked
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -358,17 +359,12 @@ class ViseElement:
                     "screw friction scatters by 30 %",
                 ),
             ),
-            Figure(
-                key=entry("lift"),
-                label="Work seat height",
-                value=at.piece.bottom_mm,
+            reckoned(
+                entry("lift"),
+                "Work seat height",
+                worked("bed + parallels", bed, pair.height_mm if pair else 0.0, source="above the table"),
                 step=0.01,
                 features=(name,),
-                derivation=Derivation(
-                    "bed + parallels",
-                    f"{format_number(bed, 3)} + {format_number(pair.height_mm if pair else 0.0, 3)}",
-                    "above the table",
-                ),
             ),
         )
         dims = (

@@ -30,6 +30,7 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Figure, format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -209,7 +210,6 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
     tight, wide = min(here, key=lambda p: at[p.key]), max(here, key=lambda p: at[p.key])
     parts = _taper_parts(here)
     taper, u = sum(c * at[k] for k, c in parts.items()), sheet.u_of(parts)
-    spread = at[wide.key] - at[tight.key]
     u_spread = sheet.u_of({wide.key: 1, tight.key: -1})
     figures = [
         found(
@@ -244,7 +244,7 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
     check = judged(
         f"worn {number}",
         slot.label,
-        spread,
+        worked("widest place − tightest place", at[wide.key], at[tight.key]),
         Limits(marginal_above=_WORN[0], no_above=_WORN[1]),
         (
             "the same all along",
@@ -252,7 +252,6 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
             "so uneven that one nut cannot fit it: survey it again, and make nuts for a stretch of it",
         ),
         features=(wide.key, tight.key),
-        derivation=("widest place − tightest place", f"{format_number(at[wide.key], 3)} − {format_number(at[tight.key], 3)}"),
         step=0.01,
     )
     return figures, check, words

@@ -17,6 +17,7 @@ from elbrix.quantities.angles import show_angle
 from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -116,14 +117,11 @@ def figures(
                 "turned round from the height",
             ),
         ),
-        Figure(
-            key="off",
-            label="Angle error",
-            value=(work_angle - facts.angle) * ARCSEC,
+        reckoned(
+            "off",
+            "Angle error",
+            worked("(angle it makes − angle asked)·3600", term(math.degrees(work_angle), 6), term(math.degrees(facts.angle), 6)),
             unit="″",
-            derivation=Derivation(
-                "angle it makes − angle asked", f"{math.degrees(work_angle):.6f}° − {math.degrees(facts.angle):.6f}°"
-            ),
         ),
         Figure(
             key="per_um",

@@ -3,22 +3,17 @@
 from __future__ import annotations
 
 from elbrix.design.families.clamp.sizes import DRY, HEEL_END_MM, NOSE_MM, PARAMETERS, ClampSizes
+from elbrix.design.made_of import mass
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import kilonewtons, reckoned, term, worked
 
 
 def figures(s: ClampSizes) -> list[Figure]:
     v = s.v
     found = [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.mass_kg,
-            unit="kg",
-            features=("body",),
-            derivation=Derivation("volume × density", f"{format_number(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000"),
-        ),
+        reckoned("mass", "Mass", mass(s.volume, s.metal.density_kg_m3), unit="kg", features=("body",)),
     ]
     return [
         *found,
@@ -31,60 +26,47 @@ def _none(s: ClampSizes) -> list[Figure]:
 
 
 def _pull(s: ClampSizes) -> Figure:
-    return Figure(
-        key="pull",
-        label="Stud preload",
-        value=s.pull_n / 1000,
+    return reckoned(
+        "pull",
+        "Stud preload",
+        worked(
+            "T/(K·d)",
+            term(s.v.number("torque"), 3, "N·m"),
+            DRY,
+            s.stud.major_mm,
+            source="dry thread; it scatters by 30 % either way",
+        ),
         unit="kN",
         features=("slot_width",),
-        derivation=Derivation(
-            "T/(K·d)",
-            f"{format_number(s.v.number('torque'))} N·m/({format_number(DRY)}·{format_number(s.stud.major_mm)})",
-            "dry thread; it scatters by 30 % either way",
-        ),
     )
 
 
 def _strap_figures(s: ClampSizes) -> list[Figure]:
     return [
         _pull(s),
-        Figure(
-            key="heel_arm",
-            label="Stud to heel",
-            value=s.heel_arm,
+        reckoned(
+            "heel_arm",
+            "Stud to heel",
+            worked("length − nose − heel end − stud to tip", s.length, NOSE_MM, HEEL_END_MM, s.tip_arm),
             step=0.5,
             features=("body",),
-            derivation=Derivation(
-                "length − nose − heel end − stud to tip",
-                f"{format_number(s.length)} − {format_number(NOSE_MM)} − {format_number(HEEL_END_MM)} −"
-                f" {format_number(s.tip_arm)}",
-            ),
         ),
-        Figure(
-            key="tip_force",
-            label="Force at the tip",
-            value=s.tip_n / 1000,
+        reckoned(
+            "tip_force",
+            "Force at the tip",
+            worked(
+                "F·heel/(tip + heel)", kilonewtons(s.pull_n), s.heel_arm, s.tip_arm, source="the strap is a lever on its heel"
+            ),
             unit="kN",
             features=("tip",),
-            derivation=Derivation(
-                "F·heel/(tip + heel)",
-                f"{format_number(s.pull_n / 1000, 4)} kN·{format_number(s.heel_arm)}/({format_number(s.tip_arm)} +"
-                f" {format_number(s.heel_arm)})",
-                "the strap is a lever on its heel",
-            ),
         ),
-        Figure(
-            key="bending",
-            label="Bending at the stud",
-            value=s.bending_mpa,
+        reckoned(
+            "bending",
+            "Bending at the stud",
+            worked("6·F·arm/((b − slot)·(t − relief)²)", term(s.tip_n, 4), s.tip_arm, s.width, s.slot, s.height, s.relief),
             unit="MPa",
             step=1,
             features=("body",),
-            derivation=Derivation(
-                "6·F·arm/((b − slot)·(t − relief)²)",
-                f"6·{format_number(s.tip_n, 4)}·{format_number(s.tip_arm)}/(({format_number(s.width)} −"
-                f" {format_number(s.slot)})·({format_number(s.height)} − {format_number(s.relief)})²)",
-            ),
         ),
     ]
 
@@ -92,51 +74,40 @@ def _strap_figures(s: ClampSizes) -> list[Figure]:
 def _toe_figures(s: ClampSizes) -> list[Figure]:
     return [
         _pull(s),
-        Figure(
-            key="push",
-            label="Push",
-            value=s.push_n / 1000,
+        reckoned(
+            "push",
+            "Push",
+            worked(
+                "T/(K·d)",
+                term(s.v.number("push_torque"), 3, "N·m"),
+                DRY,
+                s.screw.major_mm,
+                source="dry thread; it scatters by 30 % either way",
+            ),
             unit="kN",
             features=("push",),
-            derivation=Derivation(
-                "T/(K·d)",
-                f"{format_number(s.v.number('push_torque'))} N·m/({format_number(DRY)}·{format_number(s.screw.major_mm)})",
-                "dry thread; it scatters by 30 % either way",
-            ),
         ),
-        Figure(
-            key="down_angle",
-            label="Toe points down by",
-            value=s.down_deg,
+        reckoned(
+            "down_angle",
+            "Toe points down by",
+            worked("asin((screw − contact)/length)", s.push_height, s.contact, s.toe_length),
             unit="deg",
             step=0.1,
             features=("toe",),
-            derivation=Derivation(
-                "asin((screw − contact)/length)",
-                f"asin(({format_number(s.push_height)} − {format_number(s.contact)})/{format_number(s.toe_length)})",
-            ),
         ),
-        Figure(
-            key="down_force",
-            label="Downward force",
-            value=s.down_n / 1000,
+        reckoned(
+            "down_force",
+            "Downward force",
+            worked("push·tan(angle)", kilonewtons(s.push_n), term(s.down_deg, 4, "°")),
             unit="kN",
             features=("toe",),
-            derivation=Derivation(
-                "push·tan(angle)", f"{format_number(s.push_n / 1000, 4)} kN·tan({format_number(s.down_deg, 4)}°)"
-            ),
         ),
-        Figure(
-            key="reach",
-            label="Reach from the bolt",
-            value=s.reach,
+        reckoned(
+            "reach",
+            "Reach from the bolt",
+            worked("body − first slot centre + toe", s.length, s.start, s.toe_length, source="the push screw's head right in"),
             step=0.5,
             features=("toe",),
-            derivation=Derivation(
-                "body − first slot centre + toe",
-                f"{format_number(s.length)} − {format_number(s.start)} + {format_number(s.toe_length)}",
-                "the push screw's head right in",
-            ),
         ),
         Figure(
             key="thread_deep",
@@ -155,48 +126,28 @@ def _toe_figures(s: ClampSizes) -> list[Figure]:
 
 def _step_figures(s: ClampSizes) -> list[Figure]:
     return [
-        Figure(
-            key="base",
-            label="Lowest step",
-            value=s.base,
-            step=0.5,
-            features=("steps",),
-            derivation=Derivation(
-                "height − (steps − 1)·rise", f"{format_number(s.height)} − ({s.steps} − 1)·{format_number(s.rise)}"
-            ),
+        reckoned(
+            "base", "Lowest step", worked("height − (steps − 1)·rise", s.height, s.steps, s.rise), step=0.5, features=("steps",)
         ),
-        Figure(
-            key="treads",
-            label="Over all treads",
-            value=s.depth,
-            step=0.5,
-            features=("steps",),
-            derivation=Derivation("steps·tread", f"{s.steps}·{format_number(s.tread)}"),
-        ),
+        reckoned("treads", "Over all treads", worked("steps·tread", s.steps, s.tread), step=0.5, features=("steps",)),
     ]
 
 
 def _jack_figures(s: ClampSizes) -> list[Figure]:
     return [
-        Figure(
-            key="lowest",
-            label="Lowest",
-            value=s.jack_least,
-            step=0.5,
-            features=("height",),
-            derivation=Derivation("body + screw's head", f"{format_number(s.height)} + {format_number(s.head_height)}"),
-        ),
-        Figure(
-            key="highest",
-            label="Highest",
-            value=s.jack_most,
+        reckoned("lowest", "Lowest", worked("body + screw's head", s.height, s.head_height), step=0.5, features=("height",)),
+        reckoned(
+            "highest",
+            "Highest",
+            worked(
+                "body + screw − d + head",
+                s.height,
+                s.v.number("screw_length"),
+                s.screw.major_mm,
+                s.head_height,
+                source="a full diameter of thread stays in the body",
+            ),
             step=0.5,
             features=("push",),
-            derivation=Derivation(
-                "body + screw − d + head",
-                f"{format_number(s.height)} + {format_number(s.v.number('screw_length'))} −"
-                f" {format_number(s.screw.major_mm)} + {format_number(s.head_height)}",
-                "a full diameter of thread stays in the body",
-            ),
         ),
     ]

@@ -9,6 +9,7 @@ from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 
 #: Bending over yield of a strap. Source: shop practice, half of it is the usual limit.
 _BENT = Limits(marginal_above=0.5, no_above=0.85)
@@ -27,7 +28,6 @@ def checks(s: ClampSizes) -> list[Check]:
 
 def _slot(s: ClampSizes) -> list[Check]:
     clear = clear_of(s.stud)
-    side = (s.width - s.slot) / 2
     return [
         screw_load(
             "stud",
@@ -41,7 +41,7 @@ def _slot(s: ClampSizes) -> list[Check]:
         judged(
             "stud_passes",
             "Stud in the slot",
-            s.slot - s.stud.major_mm,
+            worked("slot − d", s.slot, s.stud.major_mm, source=f"clearance hole {clear:g}"),
             Limits(0.0, 0.5, 3.0),
             (
                 "it goes over the stud",
@@ -52,66 +52,57 @@ def _slot(s: ClampSizes) -> list[Check]:
             features=("slot_width",),
             figures=("slot_width", "stud"),
             remedies=("slot_width",),
-            derivation=("slot − d", f"{format_number(s.slot)} − {format_number(s.stud.major_mm)}", f"clearance hole {clear:g}"),
         ),
         judged(
             "sides",
             "Metal beside the slot",
-            side / s.stud.major_mm,
+            worked("(width − slot)/2/d", s.width, s.slot, s.stud.major_mm),
             Limits(0.3, 0.6),
             ("sound", "thin: the nut needs a thick washer", "it spreads under the nut"),
             unit="× d",
             features=("slot_width", "body"),
             figures=("width", "slot_width"),
             remedies=("width",),
-            derivation=(
-                "(width − slot)/2/d",
-                f"({format_number(s.width)} − {format_number(s.slot)})/2/{format_number(s.stud.major_mm)}",
-            ),
         ),
     ]
 
 
 def _strap(s: ClampSizes) -> list[Check]:
     least, most = s.start - NOSE_MM, s.end - NOSE_MM
-    over = max(least - s.tip_arm, s.tip_arm - most, 0.0)
-    pressed = s.tip_n / (s.pad * s.width)
     return [
         *_slot(s),
         judged(
             "bends",
             "Bending over yield",
-            s.bending_mpa / s.metal.yield_mpa,
+            worked("bending/yield", s.bending_mpa, term(s.metal.yield_mpa, 6)),
             _BENT,
             ("it springs back", "near its yield: less torque, or a thicker strap", "it stays bent: thicker, or stronger steel"),
             unit="× yield",
             features=("body", "height"),
             figures=("bending", "torque"),
             remedies=("height", "width", "torque", "material"),
-            derivation=("bending/yield", f"{format_number(s.bending_mpa, 3)}/{s.metal.yield_mpa:g}"),
         ),
         judged(
             "stud_there",
             "Stud within the slot",
-            over,
-            Limits(no_above=1e-6),
+            worked(
+                "max(nearest − tip arm; tip arm − farthest; 0)",
+                least,
+                s.tip_arm,
+                most,
+                source="beyond the slot, from the tip's pressure",
+            ),
+            Limits(no_above=1e-06),
             ("the slot lets it stand there", "", "the slot does not reach there"),
             step=0.5,
             features=("slot_width", "tip"),
             figures=("stud_to_tip", "slot_start", "slot_end"),
             remedies=("stud_to_tip",),
-            derivation=(
-                "beyond the slot, from the tip's pressure",
-                (
-                    f"max({format_number(least)} − {format_number(s.tip_arm)}; {format_number(s.tip_arm)} −"
-                    f" {format_number(most)}; 0)"
-                ),
-            ),
         ),
         judged(
             "lever",
             "Heel over tip",
-            s.heel_arm / s.tip_arm,
+            worked("heel/tip", s.heel_arm, s.tip_arm),
             Limits(0.3, 0.95),
             (
                 "the stud stands nearer to the work: most of its pull is on it",
@@ -122,12 +113,11 @@ def _strap(s: ClampSizes) -> list[Check]:
             features=("tip",),
             figures=("heel_arm", "stud_to_tip"),
             remedies=("stud_to_tip", "length"),
-            derivation=("heel/tip", f"{format_number(s.heel_arm)}/{format_number(s.tip_arm)}"),
         ),
         judged(
             "bruises",
             "Pressure under the tip",
-            pressed,
+            worked("F/(pad·width)", term(s.tip_n, 4), s.pad, s.width),
             Limits(marginal_above=60.0, no_above=200.0),
             ("it leaves no mark on steel", "copper or aluminium under the tip", "it bruises the work: a wider or longer pad"),
             unit="MPa",
@@ -135,7 +125,6 @@ def _strap(s: ClampSizes) -> list[Check]:
             features=("tip",),
             figures=("pad", "tip_force"),
             remedies=("pad", "torque"),
-            derivation=("F/(pad·width)", f"{format_number(s.tip_n, 4)}/({format_number(s.pad)}·{format_number(s.width)})"),
         ),
     ]
 
@@ -147,7 +136,7 @@ def _toe(s: ClampSizes) -> list[Check]:
         judged(
             "stays",
             "Body stays",
-            s.stands_n / s.push_n,
+            worked(f"µ·{COUNTED:g}·F/push", MU, term(s.pull_n, 4), term(s.push_n, 4)),
             Limits(1.0, 1.5),
             (
                 "its bolt holds it against its own push",
@@ -158,33 +147,22 @@ def _toe(s: ClampSizes) -> list[Check]:
             features=("push", "body"),
             figures=("push", "pull"),
             remedies=("push_torque", "torque", "stud"),
-            derivation=(
-                "µ·0.7·F/push",
-                f"{format_number(MU)}·{format_number(COUNTED)}·{format_number(s.pull_n, 4)}/{format_number(s.push_n, 4)}",
-            ),
         ),
         judged(
             "tips",
             "Body tips",
-            s.tips_n / s.push_n,
+            worked(f"{COUNTED:g}·F·bolt to the back/height/push", term(s.pull_n, 4), s.start, s.push_height, term(s.push_n, 4)),
             Limits(1.2, 2.0),
             ("it stands", "little in hand", "it tips over its back edge: the bolt nearer the work, or pushed lower"),
             unit="×",
             features=("push", "body"),
             figures=("push_height", "slot_start"),
             remedies=("slot_start", "push_height", "push_torque"),
-            derivation=(
-                "0.7·F·bolt to the back/height/push",
-                (
-                    f"{format_number(COUNTED)}·{format_number(s.pull_n, 4)}·{format_number(s.start)}"
-                    f"/{format_number(s.push_height)}/{format_number(s.push_n, 4)}"
-                ),
-            ),
         ),
         judged(
             "points_down",
             "Toe's angle",
-            s.down_deg,
+            worked("asin((screw − contact)/length)", s.push_height, s.contact, s.toe_length),
             Limits(0.0, 3.0, 11.0, 25.0),
             (
                 "it presses the work onto the table as well",
@@ -196,15 +174,11 @@ def _toe(s: ClampSizes) -> list[Check]:
             features=("toe",),
             figures=("down_angle",),
             remedies=("push_height", "contact_height", "toe_length"),
-            derivation=(
-                "asin((screw − contact)/length)",
-                f"asin(({format_number(s.push_height)} − {format_number(s.contact)})/{format_number(s.toe_length)})",
-            ),
         ),
         judged(
             "thread_holds",
             "Push screw thread",
-            s.thread_deep / s.screw.major_mm,
+            worked("thread/d", s.thread_deep, s.screw.major_mm),
             Limits(LEAST_SHARE * wanted, wanted),
             (
                 "it holds the screw in this material, its head right in",
@@ -215,14 +189,12 @@ def _toe(s: ClampSizes) -> list[Check]:
             features=("push",),
             figures=("thread_deep",),
             remedies=("length", "slot_end"),
-            derivation=("thread/d", f"{format_number(s.thread_deep)}/{format_number(s.screw.major_mm)}"),
         ),
     ]
 
 
 def _step(s: ClampSizes) -> list[Check]:
     load = s.v.number("load")
-    pressed = load / (s.length * s.tread) / s.metal.yield_mpa
     return [
         judged(
             "treads",
@@ -239,7 +211,7 @@ def _step(s: ClampSizes) -> list[Check]:
         judged(
             "fine",
             "Half a rise",
-            s.rise / 2,
+            worked("rise/2", s.rise),
             Limits(marginal_above=1.5, no_above=5.0),
             (
                 "the strap lies level enough on any work",
@@ -250,46 +222,39 @@ def _step(s: ClampSizes) -> list[Check]:
             features=("steps",),
             figures=("rise",),
             remedies=("rise", "steps"),
-            derivation=("rise/2", f"{format_number(s.rise)}/2"),
         ),
         judged(
             "low",
             "Lowest step",
-            s.base,
+            worked("height − (steps − 1)·rise", s.height, s.steps, s.rise),
             Limits(2.0, 4.0),
             ("sound metal under it", "thin: it bends up when it is milled", "it breaks off"),
             step=0.5,
             features=("steps",),
             figures=("base",),
             remedies=("height", "steps", "rise"),
-            derivation=("height − (steps − 1)·rise", f"{format_number(s.height)} − ({s.steps} − 1)·{format_number(s.rise)}"),
         ),
         judged(
             "bears",
             "Pressure on a tread",
-            pressed,
+            worked("F/(length·tread)/yield", load, s.length, s.tread, term(s.metal.yield_mpa, 6)),
             _PRESSED,
             ("it bears the heel", "a wider block, or less torque", "the tread gives"),
             unit="× yield",
             features=("load", "steps"),
             figures=("load", "length"),
             remedies=("length", "material"),
-            derivation=(
-                "F/(length·tread)/yield",
-                f"{format_number(load)}/({format_number(s.length)}·{format_number(s.tread)})/{s.metal.yield_mpa:g}",
-            ),
         ),
         judged(
             "stands",
             "Height over depth",
-            s.height / s.depth,
+            worked("height/treads", s.height, s.depth),
             Limits(marginal_above=1.5, no_above=2.5),
             ("it stands by itself", "tall: it tips while you tighten", "it falls over"),
             unit="×",
             features=("height", "steps"),
             figures=("height", "treads"),
             remedies=("tread", "steps"),
-            derivation=("height/treads", f"{format_number(s.height)}/{format_number(s.depth)}"),
         ),
     ]
 
@@ -297,101 +262,83 @@ def _step(s: ClampSizes) -> list[Check]:
 def _heel(s: ClampSizes) -> list[Check]:
     three = sorted((s.length, s.width, s.height))
     load = s.v.number("load")
-    least = three[0] * three[1]
     return [
         judged(
             "differ",
             "Least difference of its heights",
-            min(three[1] - three[0], three[2] - three[1]),
+            worked("min(middle − least; most − middle)", three[1], three[0], three[2]),
             Limits(0.0, 2.0),
             ("three heights", "two of its heights are nearly the same", ""),
             step=0.5,
             features=("body", "height"),
             figures=("length", "width", "height"),
             remedies=("length", "width", "height"),
-            derivation=(
-                "middle − least, most − middle",
-                (
-                    f"min({format_number(three[1])} − {format_number(three[0])}; {format_number(three[2])} −"
-                    f" {format_number(three[1])})"
-                ),
-            ),
         ),
         judged(
             "stands",
             "Tallest over narrowest",
-            three[2] / three[0],
+            worked("tallest/narrowest", three[2], three[0]),
             Limits(marginal_above=2.5, no_above=4.0),
             ("it stands on any side", "on its smallest face it tips while you tighten", "it falls over on its smallest face"),
             unit="×",
             features=("height",),
             figures=("length", "width", "height"),
             remedies=("width", "length", "height"),
-            derivation=("tallest/narrowest", f"{format_number(three[2])}/{format_number(three[0])}"),
         ),
         judged(
             "bears",
             "Pressure on its smallest face",
-            load / least / s.metal.yield_mpa,
+            worked("F/(a·b)/yield", load, three[0], three[1], term(s.metal.yield_mpa, 6)),
             _PRESSED,
             ("it bears the heel", "a larger block, or less torque", "it gives"),
             unit="× yield",
             features=("load",),
             figures=("load",),
             remedies=("width", "length", "material"),
-            derivation=(
-                "F/(a·b)/yield",
-                f"{format_number(load)}/({format_number(three[0])}·{format_number(three[1])})/{s.metal.yield_mpa:g}",
-            ),
         ),
     ]
 
 
 def _jack(s: ClampSizes) -> list[Check]:
     load, d = s.v.number("load"), s.screw
-    stress = load / d.stress_area_mm2
-    wall = (s.width - d.major_mm) / 2
     return [
         judged(
             "reaches",
             "Range",
-            s.jack_most - s.jack_least,
+            worked("highest − lowest", s.jack_most, s.jack_least),
             Limits(2.0, 6.0),
             ("it adjusts", "little range", "it hardly adjusts: a longer screw"),
             step=0.5,
             features=("push",),
             figures=("lowest", "highest"),
             remedies=("screw_length",),
-            derivation=("highest − lowest", f"{format_number(s.jack_most)} − {format_number(s.jack_least)}"),
         ),
         judged(
             "goes_in",
             "Screw in the body",
-            s.height - s.v.number("screw_length"),
+            worked("body − screw", s.height, s.v.number("screw_length")),
             Limits(0.0, 0.0),
             ("its screw goes right in", "", "its screw meets the table before its head is down"),
             step=0.5,
             features=("push", "height"),
             figures=("height", "screw_length"),
             remedies=("height", "screw_length"),
-            derivation=("body − screw", f"{format_number(s.height)} − {format_number(s.v.number('screw_length'))}"),
         ),
         judged(
             "stands",
             "Highest over Ø",
-            s.jack_most / s.width,
+            worked("highest/Ø", s.jack_most, s.width),
             Limits(marginal_above=2.5, no_above=4.0),
             ("it stands square", "tall: a wider body", "it tips under the work"),
             unit="×",
             features=("body",),
             figures=("highest", "width"),
             remedies=("width", "screw_length"),
-            derivation=("highest/Ø", f"{format_number(s.jack_most)}/{format_number(s.width)}"),
         ),
         judged(
             "bears",
             "Load on the screw",
-            stress,
+            worked("F/stress area", load, d.stress_area_mm2, source="a screw of class 4.6"),
             Limits(marginal_above=120.0, no_above=240.0),
             ("it bears that", "much: a larger screw", "the screw gives"),
             unit="MPa",
@@ -399,18 +346,16 @@ def _jack(s: ClampSizes) -> list[Check]:
             features=("load", "push"),
             figures=("load", "push_screw"),
             remedies=("push_screw", "load"),
-            derivation=("F/stress area", f"{format_number(load)}/{format_number(d.stress_area_mm2, 3)}", "a screw of class 4.6"),
         ),
         judged(
             "wall",
             "Wall round the screw",
-            wall,
+            worked("(Ø − d)/2", s.width, d.major_mm),
             Limits(3.0, 4.0),
             ("sound", "thin", "it splits"),
             step=0.5,
             features=("body",),
             figures=("width", "push_screw"),
             remedies=("width",),
-            derivation=("(Ø − d)/2", f"({format_number(s.width)} − {format_number(d.major_mm)})/2"),
         ),
     ]

@@ -26,6 +26,7 @@ from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -325,29 +326,26 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
     under = v.word("stack_place") == "under"
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="press_least",
-            label="Smallest interference",
-            value=s.out - s.bore.max,
+        reckoned(
+            "press_least",
+            "Smallest interference",
+            worked("Ø − widest bore", term(s.out, 4), term(s.bore.max, 4)),
             step=0.001,
             features=("sleeve",),
-            derivation=Derivation("Ø − widest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.max, 4)}"),
         ),
-        Figure(
-            key="press_most",
-            label="Largest interference",
-            value=s.out - s.bore.min,
+        reckoned(
+            "press_most",
+            "Largest interference",
+            worked("Ø − tightest bore", term(s.out, 4), term(s.bore.min, 4)),
             step=0.001,
             features=("sleeve",),
-            derivation=Derivation("Ø − tightest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.min, 4)}"),
         ),
-        Figure(
-            key="slides",
-            label="Slider clearance",
-            value=s.ring - s.sleeve,
+        reckoned(
+            "slides",
+            "Slider clearance",
+            worked("bored − sleeve", term(s.ring, 4), term(s.sleeve, 4)),
             step=0.001,
             features=("bore",),
-            derivation=Derivation("bored − sleeve", f"{format_number(s.ring, 4)} − {format_number(s.sleeve, 4)}"),
         ),
         Figure(
             key="inside",
@@ -359,18 +357,15 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
                 "to the nearest side of the feet's polygon; less than 0 outside", format_number(max(s.inside, -999.0))
             ),
         ),
-        Figure(
-            key="stack",
-            label="Gauge stack",
-            value=s.stack,
+        reckoned(
+            "stack",
+            "Gauge stack",
+            worked("travel + tip out", term(v.number("travel"), 4), term(v.number("tip_protrusion"), 4))
+            if under
+            else worked("travel", term(v.number("travel"), 4)),
             step=0.001,
             features=("tip",),
             note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel",
-            derivation=Derivation(
-                "travel + tip out" if under else "travel",
-                f"{format_number(v.number('travel'), 4)}"
-                + (f" + {format_number(v.number('tip_protrusion'), 4)}" if under else ""),
-            ),
         ),
         Figure(key="blocks", label="Blocks", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
         *s.clamp.figures("Slider holding force", ("slit_width",)),
@@ -379,12 +374,12 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
 
 def _checks(s: DepthStopSizes) -> list[Check]:
     v = s.v
-    most, limit = s.out - s.bore.min, max(0.012, 0.0015 * s.out)
+    limit = max(0.012, 0.0015 * s.out)
     return [
         judged(
             "holds",
             "Smallest interference",
-            s.out - s.bore.max,
+            worked("Ø − widest bore", term(s.out, 4), term(s.bore.max, 4)),
             Limits(-0.02, 0.0),
             (
                 "pressed all over",
@@ -395,7 +390,6 @@ def _checks(s: DepthStopSizes) -> list[Check]:
             features=("sleeve",),
             figures=("press_least", "sleeve_pressed"),
             remedies=("sleeve_pressed",),
-            derivation=("Ø − widest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.max, 4)}"),
         ),
         judged(
             "clamp_apart",
@@ -412,31 +406,29 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "splits",
             "Largest interference",
-            most,
+            worked("Ø − tightest bore", term(s.out, 4), term(s.bore.min, 4)),
             Limits(marginal_above=max(0.05, limit), no_above=0.12),
             ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"),
             step=0.001,
             features=("sleeve",),
             figures=("press_most", "sleeve_pressed"),
             remedies=("sleeve_pressed",),
-            derivation=("Ø − tightest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.min, 4)}"),
         ),
         judged(
             "wall",
             "Sleeve wall",
-            (s.out - v.number("sleeve_bore")) / 2,
+            worked("(Ø − bored)/2", term(s.out, 4), v.number("sleeve_bore")),
             Limits(1.5, 2.5),
             ("it keeps its shape", "thin: bore it after pressing", "it folds"),
             step=0.1,
             features=("sleeve",),
             figures=("sleeve_bore",),
             remedies=("sleeve_bore",),
-            derivation=("(Ø − bored)/2", f"({format_number(s.out, 4)} − {format_number(v.number('sleeve_bore'))})/2"),
         ),
         judged(
             "slides",
             "Slider clearance",
-            s.ring - s.sleeve,
+            worked("bored − sleeve", term(s.ring, 4), term(s.sleeve, 4)),
             Limits(0.0, 0.01, 0.05, 0.2),
             (
                 "it slides, and the slit closes it",
@@ -447,7 +439,6 @@ def _checks(s: DepthStopSizes) -> list[Check]:
             features=("bore",),
             figures=("slider_bore", "sleeve"),
             remedies=("slider_bore",),
-            derivation=("bored − sleeve", f"{format_number(s.ring, 4)} − {format_number(s.sleeve, 4)}"),
         ),
         judged(
             "rocks",
@@ -485,45 +476,36 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "grip",
             "Slider holding force",
-            s.clamp.grip_n / v.number("feed_force"),
+            worked("holds/push", term(s.clamp.grip_n, 4), v.number("feed_force")),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"),
             unit="×",
             features=("slit_width",),
             figures=("grip", "feed_force"),
             remedies=("torque", "clamp_screw"),
-            derivation=("holds/push", f"{format_number(s.clamp.grip_n, 4)}/{format_number(v.number('feed_force'))}"),
         ),
         *hole_checks(s.holes, s.thickness, s.edge, v.word("material"), ("width", "front_length", "rear_length", "thickness")),
         judged(
             "clamp_wall",
             "Wall behind clamp screw",
-            s.back + s.clamp_x - s.clamp.clear / 2,
+            worked("back − screw − radius", s.back, abs(s.clamp_x), s.clamp.clear / 2),
             Limits(1.0, 2.0),
             ("it holds", "thin", "it breaks out"),
             step=0.1,
             features=("slit_width",),
             figures=("rear_length", "clamp_screw"),
             remedies=("rear_length", "clamp_screw"),
-            derivation=(
-                "back − screw − radius",
-                f"{format_number(s.back)} − {format_number(abs(s.clamp_x))} − {format_number(s.clamp.clear / 2)}",
-            ),
         ),
         judged(
             "clamp_bore",
             "Wall screw to bore",
-            abs(s.clamp_x) - s.ring / 2 - s.clamp.clear / 2,
+            worked("screw − half the bore − radius", abs(s.clamp_x), s.ring / 2, s.clamp.clear / 2),
             Limits(0.5, 1.5),
             ("it holds", "thin", "it runs into the bore"),
             step=0.1,
             features=("slit_width", "bore"),
             figures=("rear_length", "slider_bore"),
             remedies=("rear_length",),
-            derivation=(
-                "screw − half the bore − radius",
-                f"{format_number(abs(s.clamp_x))} − {format_number(s.ring / 2)} − {format_number(s.clamp.clear / 2)}",
-            ),
         ),
     ]
 

@@ -8,10 +8,10 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.fixture_plate.sizes import LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.hosts import measured_check
 from elbrix.mechanics.lifting import lifting_check
-from elbrix.mechanics.pins import turn_rad
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.shop.shop import Shop
 
 
@@ -29,15 +29,17 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             text=f"{len(s.work_holes)} holes",
             features=("work holes",),
         ),
-        Figure(
-            key="shift",
-            label="Shift in bolt holes ±",
-            value=s.clear / 2,
+        reckoned(
+            "shift",
+            "Shift in bolt holes ±",
+            worked(
+                "(D − d)/2",
+                s.clear + float(s.bolt[1:]),
+                float(s.bolt[1:]),
+                source=f"clearance hole for {s.bolt}; align it before they go tight",
+            ),
             step=0.01,
             features=("bolts",),
-            derivation=Derivation(
-                "(D − d)/2", f"({clear} − {d})/2", f"clearance hole for {s.bolt}; align it before they go tight"
-            ),
         ),
         Figure(
             key="turn",
@@ -56,15 +58,12 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             ),
         ),
         Figure(key="align", label="Alignment method", value=0.0, unit="", text=_align(s), features=("plate",)),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.mass_kg,
+        reckoned(
+            "mass",
+            "Mass",
+            worked("(block − holes)·density/10⁹", term(block, 0), term(gone, 0), term(s.density, 6), source=v.word("material")),
             unit="kg",
             features=("plate",),
-            derivation=Derivation(
-                "(block − holes)·density", f"({block:.0f} − {gone:.0f})·{s.density:g}/1000000000", v.word("material")
-            ),
         ),
     ]
     if len(s.pins) == 2:
@@ -81,7 +80,6 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             if relieved
             else ("(c1 + c2)/2", f"({format_number(s.play, 4)} + {format_number(s.play, 4)})/2")
         )
-        yaw = 3600 * math.degrees(turn_rad(s.play, s.play, s.pin_spacing))
         found += [
             Figure(
                 key="accepted",
@@ -91,53 +89,43 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
                 features=("pins",),
                 derivation=Derivation(*form),
             ),
-            Figure(
-                key="pins_apart",
-                label="Pin spacing",
-                value=s.pin_spacing,
+            reckoned(
+                "pins_apart",
+                "Pin spacing",
+                worked("√(Δx² + Δy²)", s.pins[1].x - s.pins[0].x, s.pins[1].y - s.pins[0].y),
                 step=0.01,
                 features=("pins",),
-                derivation=Derivation(
-                    "√(Δx² + Δy²)",
-                    f"√(({format_number(s.pins[1].x - s.pins[0].x)})² + ({format_number(s.pins[1].y - s.pins[0].y)})²)",
-                ),
             ),
-            Figure(
-                key="pin_turn",
-                label="Rotation on the pins ±",
-                value=yaw,
+            reckoned(
+                "pin_turn",
+                "Rotation on the pins ±",
+                worked("206265·(c1 + c2)/(2·L)", term(s.play, 4), term(s.play, 4), s.pin_spacing),
                 unit="″",
                 features=("pins",),
-                derivation=Derivation(
-                    "206265·(c1 + c2)/(2·L)",
-                    f"206265·({format_number(s.play, 4)} + {format_number(s.play, 4)})/(2·{format_number(s.pin_spacing)})",
-                ),
             ),
         ]
         if relieved:
             found.append(
-                Figure(
-                    key="land",
-                    label="Relieved pin land",
-                    value=LAND * s.pin,
+                reckoned(
+                    "land",
+                    "Relieved pin land",
+                    worked("d/3", term(s.pin, 4), source="shop practice"),
                     step=0.01,
                     features=("pins",),
                     note="across the line of the pins",
-                    derivation=Derivation("d/3", f"{format_number(s.pin, 4)}/3", "shop practice"),
                 )
             )
     round_one = s.kind == "rotary" or s.ring
     if round_one and s.work_holes:
         far = max(s.work_holes, key=lambda h: math.hypot(h.x, h.y))
         found.append(
-            Figure(
-                key="polar",
-                label=f"{far.name} from the middle",
-                value=math.hypot(far.x, far.y),
+            reckoned(
+                "polar",
+                f"{far.name} from the middle",
+                worked("√(x² + y²)", far.x, far.y),
                 step=0.001,
                 features=("work holes",),
                 note=f"at {math.degrees(math.atan2(far.y, far.x)):.3f}°",
-                derivation=Derivation("√(x² + y²)", f"√(({format_number(far.x)})² + ({format_number(far.y)})²)"),
             )
         )
     return found
@@ -179,14 +167,13 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
             judged(
                 "in_slot",
                 "Bolt in the slot",
-                neck.min - wide,
+                worked("tightest slot − bolt", neck.min, wide),
                 Limits(0.0, 0.5),
                 ("it goes through", "it only just goes through", "it does not go into the slot"),
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("neck", "bolt"),
                 remedies=("bolt",),
-                derivation=("tightest slot − bolt", f"{format_number(neck.min)} − {format_number(wide)}"),
             )
         )
     found.append(
@@ -243,7 +230,12 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
                 judged(
                     "cutter_path",
                     "Cutter clearance",
-                    gap,
+                    worked(
+                        "to the path − half the cutter − half the hole",
+                        gap + s.cutter / 2 + near.mouth / 2,
+                        s.cutter / 2,
+                        near.mouth / 2,
+                    ),
                     Limits(0.0, 1.0),
                     (
                         "none lies under its path",
@@ -254,13 +246,6 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
                     features=(near.feature, "cutter_path"),
                     figures=("cutter_path", "cutter_diameter"),
                     remedies=("cutter_diameter",),
-                    derivation=(
-                        "to the path − half the cutter − half the hole",
-                        (
-                            f"{format_number(gap + s.cutter / 2 + near.mouth / 2)} − {format_number(s.cutter / 2)} −"
-                            f" {format_number(near.mouth / 2)}"
-                        ),
-                    ),
                 )
             )
     total = s.mass_kg + v.number("work_kg")
@@ -321,19 +306,18 @@ def _pins(s: FixturePlateSizes) -> list[Check]:
         judged(
             "spacing",
             "Accepted spacing error",
-            s.accepted - error,
+            worked("accepted − spacing error", term(s.accepted, 4), term(error, 4)),
             Limits(0.0, 0.1 * s.play),
             words,
             step=0.001,
             features=("pins",),
             figures=("accepted", "spacing_error", "pin_clearance"),
             remedies=("pins", "pin_clearance"),
-            derivation=("accepted − spacing error", f"{format_number(s.accepted, 4)} − {format_number(error, 4)}"),
         ),
         judged(
             "apart",
             "Pin spacing",
-            100 * s.pin_spacing / spread,
+            worked("pin to pin/farthest hole from a pin", s.pin_spacing, spread),
             Limits(15, 50),
             (
                 "as far apart as the work allows",
@@ -343,6 +327,5 @@ def _pins(s: FixturePlateSizes) -> list[Check]:
             unit="%",
             features=("pins",),
             figures=("pin_positions", "pins_apart"),
-            derivation=("pin to pin/farthest hole from a pin", f"{format_number(s.pin_spacing)}/{format_number(spread)}"),
         ),
     ]

@@ -5,13 +5,15 @@ from __future__ import annotations
 import math
 
 from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, PARAMETERS, STEEP, GibSizes
+from elbrix.design.made_of import mass
 from elbrix.design.thin import held_check
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import POINT
 from elbrix.mechanics.strength import preload_n
 from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.standards.materials import nut_factor
 
 
@@ -24,34 +26,44 @@ def figures(s: GibSizes) -> list[Figure]:
     v, n = s.v, format_number
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="fitted",
-            label="Thickness when fitted",
-            value=s.fitted,
+        reckoned(
+            "fitted",
+            "Thickness when fitted",
+            worked(
+                "old + play·sin(β) − clearance",
+                v.number("old_thickness"),
+                v.number("slack"),
+                term(math.degrees(s.angle), 3, "°"),
+                v.number("clearance"),
+                source="square to its faces, where it is thickest",
+            )
+            if s.dovetail
+            else worked(
+                "old + play − clearance",
+                v.number("old_thickness"),
+                v.number("slack"),
+                v.number("clearance"),
+                source="square to its faces, where it is thickest",
+            ),
             step=0.001,
             features=("thickness",),
-            derivation=Derivation(
-                "old + play·sin β − clearance" if s.dovetail else "old + play − clearance",
-                f"{n(v.number('old_thickness'))} + {_normal(s)} − {n(v.number('clearance'))}",
-                "square to its faces, where it is thickest",
-            ),
         ),
-        Figure(
-            key="bevel",
-            label="Edges out of square",
-            value=s.bevel_deg,
+        reckoned(
+            "bevel",
+            "Edges out of square",
+            worked("90 − β", math.degrees(s.angle)) if s.dovetail else worked("0", source="square"),
             unit="deg",
             step=0.05,
             features=("edges",),
-            derivation=Derivation("90 − β", f"90 − {n(math.degrees(s.angle), 3)}") if s.dovetail else Derivation("square", "0"),
         ),
-        Figure(
-            key="overall",
-            label="Over both edges",
-            value=s.overall,
+        reckoned(
+            "overall",
+            "Over both edges",
+            worked("face + thickness·tan(90° − β)", s.width, s.thick, term(math.degrees(s.angle), 4, "°"))
+            if s.dovetail
+            else worked("face", s.width),
             step=0.01,
             features=("edges",),
-            derivation=Derivation("face + thickness·tan(90 − β)", f"{n(s.width)} + {n(s.thick)}·tan({n(s.bevel_deg, 4)}°)"),
         ),
         Figure(
             key="slope",
@@ -63,45 +75,25 @@ def figures(s: GibSizes) -> list[Figure]:
             features=("thickness",),
             derivation=Derivation("length/taper", f"{n(s.length)}/{n(s.drop)}") if s.drop else None,
         ),
-        Figure(
-            key="thin_end",
-            label="Thin end",
-            value=s.thick - s.drop,
-            step=0.01,
-            features=("thickness",),
-            derivation=Derivation("thickness − taper", f"{n(s.thick)} − {n(s.drop)}"),
-        ),
-        Figure(
-            key="apart",
-            label="Screw to screw",
-            value=s.apart,
+        reckoned("thin_end", "Thin end", worked("thickness − taper", s.thick, s.drop), step=0.01, features=("thickness",)),
+        reckoned(
+            "apart",
+            "Screw to screw",
+            worked("(length − 2·first)/(screws − 1)", s.length, s.first, s.screws)
+            if s.screws > 1
+            else worked("length", s.length, source="one screw or none"),
             step=0.1,
             features=("screws",),
-            derivation=(
-                Derivation("(length − 2·first)/(screws − 1)", f"({n(s.length)} − 2·{n(s.first)})/({s.screws} − 1)")
-                if s.screws > 1
-                else Derivation("one or none: its length", n(s.length))
-            ),
         ),
-        Figure(
-            key="press",
-            label="A screw presses",
-            value=_press(s) / 1000,
+        reckoned(
+            "press",
+            "A screw presses",
+            worked("T/(K·d)", term(v.number("torque"), 3, "N·m"), nut_factor("dry"), s.screw.major_mm, source="dry thread"),
             unit="kN",
             step=0.01,
             features=("screws",),
-            derivation=Derivation(
-                "T/(K·d)", f"{n(v.number('torque'))} N·m/({n(nut_factor('dry'))}·{n(s.screw.major_mm)})", "dry thread"
-            ),
         ),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.volume * s.metal.density_kg_m3 * 1e-9,
-            unit="kg",
-            features=("body",),
-            derivation=Derivation("volume × density", f"{n(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000"),
-        ),
+        reckoned("mass", "Mass", mass(s.volume, s.metal.density_kg_m3), unit="kg", features=("body",)),
     ]
 
 
@@ -121,7 +113,7 @@ def checks(s: GibSizes) -> list[Check]:
         judged(
             "to_fit",
             "Left for fitting",
-            left,
+            worked("thickness − when fitted", s.thick, term(s.fitted, 5)),
             Limits(0.0, 0.5 * allowance, max(0.15, 3 * allowance), 0.6),
             (
                 "it is scraped or lapped to its play",
@@ -132,12 +124,13 @@ def checks(s: GibSizes) -> list[Check]:
             features=("thickness",),
             figures=("thickness", "fitted"),
             remedies=("thickness",),
-            derivation=("thickness − when fitted", f"{n(s.thick)} − {n(s.fitted, 5)}"),
         ),
         judged(
             "clears_root",
             "Face under the flank",
-            s.flank - s.width,
+            worked("height/sin(β) − face", v.number("way_height"), term(math.degrees(s.angle), 3, "°"), s.width)
+            if s.dovetail
+            else worked("height − face", v.number("way_height"), s.width),
             Limits(0.0, 0.5, 4.0),
             (
                 "it stands on the flank, not in the corners",
@@ -148,24 +141,18 @@ def checks(s: GibSizes) -> list[Check]:
             features=("edges",),
             figures=("width", "way_height"),
             remedies=("width",),
-            derivation=(
-                ("height/sin β − face", f"{n(v.number('way_height'))}/sin({n(math.degrees(s.angle), 3)}°) − {n(s.width)}")
-                if s.dovetail
-                else ("height − face", f"{n(v.number('way_height'))} − {n(s.width)}")
-            ),
         ),
         held_check(s.thick, "thickness", ("thickness", "body")),
         judged(
             "stiff",
             "Thin end over length",
-            s.length / (s.thick - s.drop),
+            worked("length/thin end", s.length, s.thick - s.drop),
             Limits(marginal_above=60.0, no_above=120.0),
             ("it can be milled and scraped flat", "slender: it bows when it is milled, flip it often", "it cannot be kept flat"),
             unit="×",
             features=("thickness", "body"),
             figures=("thin_end", "length"),
             remedies=("thickness",),
-            derivation=("length/thin end", f"{n(s.length)}/{n(s.thick - s.drop)}"),
         ),
     ]
     if s.drop:
@@ -173,7 +160,7 @@ def checks(s: GibSizes) -> list[Check]:
             judged(
                 "holds_itself",
                 "Slope",
-                s.drop / s.length * 1000,
+                worked("1000·taper/length", s.drop, s.length),
                 Limits(marginal_below=1000 * FLAT, marginal_above=1000 * STEEP, no_above=60.0),
                 (
                     "it stays where its adjusting screw puts it",
@@ -185,23 +172,20 @@ def checks(s: GibSizes) -> list[Check]:
                 features=("thickness",),
                 figures=("slope", "drop"),
                 remedies=("drop", "length"),
-                derivation=("1000·taper/length", f"1000·{n(s.drop)}/{n(s.length)}"),
             )
         )
     if s.screws:
-        floor = s.thick - s.drop - DIMPLE_DEEP - point_mm(s.dimple)
         found += [
             judged(
                 "floor",
                 "Metal under a dimple",
-                floor,
+                worked(f"thin end − {DIMPLE_DEEP:g} − {POINT:g}·dimple", s.thick - s.drop, s.dimple),
                 Limits(0.2, 0.8),
                 ("sound", "thin: the point prints through", "the point comes through"),
                 step=0.05,
                 features=("screws",),
                 figures=("thin_end", "screw"),
                 remedies=("thickness", "screw"),
-                derivation=("thin end − 0.4 − 0.3004·dimple", f"{n(s.thick - s.drop)} − {n(DIMPLE_DEEP)} − 0.3004·{n(s.dimple)}"),
             ),
             screw_load(
                 "screw_load",

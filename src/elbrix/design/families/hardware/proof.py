@@ -7,12 +7,14 @@ import math
 from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
 from elbrix.design.hosts import measured_check
+from elbrix.design.made_of import mass
 from elbrix.mechanics.strength import SHEAR_OVER_YIELD, bearing_mpa
 from elbrix.mechanics.tightened import ENGAGED, FULL, lip_pressure, own_screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 
@@ -24,42 +26,28 @@ _STRAP = "mild steel"
 
 def figures(s: HardwareSizes) -> list[Figure]:
     v = s.v
-    pull = format_number(s.pull_n, 4)
     found = [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="pull",
-            label="Preload",
-            value=s.pull_n / 1000,
+        reckoned(
+            "pull",
+            "Preload",
+            worked("T/(K·d)", term(v.number("torque"), 3, "N·m"), DRY, s.d, source="dry thread; it scatters by 30 % either way"),
             unit="kN",
             features=("thread",),
-            derivation=Derivation(
-                "T/(K·d)",
-                f"{format_number(v.number('torque'))} N·m/({format_number(DRY)}·{format_number(s.d)})",
-                "dry thread; it scatters by 30 % either way",
-            ),
         ),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.volume * s.metal.density_kg_m3 * 1e-9,
-            unit="kg",
-            features=("body",),
-            derivation=Derivation(
-                "volume × density", f"{format_number(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000", "threads as turned"
-            ),
+        reckoned(
+            "mass", "Mass", mass(s.volume, s.metal.density_kg_m3, source="threads as turned"), unit="kg", features=("body",)
         ),
     ]
     if s.kind != "tall_nut":
         found.append(
-            Figure(
-                key="stress",
-                label="Stress at the weakest section",
-                value=s.pull_n / s.area,
+            reckoned(
+                "stress",
+                "Stress at the weakest section",
+                worked("F/A", term(s.pull_n, 4), s.area, source="stress area of the thread, or the undercut"),
                 unit="MPa",
                 step=1,
                 features=("thread",),
-                derivation=Derivation("F/A", f"{pull}/{format_number(s.area, 3)}", "stress area of the thread, or the undercut"),
             )
         )
     if s.kind in ("stud", "t_bolt"):
@@ -68,16 +56,12 @@ def figures(s: HardwareSizes) -> list[Figure]:
         found += thumb.figures(s)
     if s.kind == "shoulder_screw":
         found.append(
-            Figure(
-                key="overall",
-                label="Overall length",
-                value=s.length,
+            reckoned(
+                "overall",
+                "Overall length",
+                worked("thread + shoulder + head", s.lower, s.shoulder_length, s.head_height),
                 step=0.1,
                 features=("body",),
-                derivation=Derivation(
-                    "thread + shoulder + head",
-                    f"{format_number(s.lower)} + {format_number(s.shoulder_length)} + {format_number(s.head_height)}",
-                ),
             )
         )
     return found
@@ -97,32 +81,21 @@ def _reach(s: HardwareSizes) -> list[Figure]:
     )
     return [
         Figure(key="foot", label="Below the table", value=s.foot, step=0.1, features=("slot",), derivation=below),
-        Figure(
-            key="out",
-            label="Standing out of the nut",
-            value=s.out,
+        reckoned(
+            "out",
+            "Standing out of the nut",
+            worked("length − below the table − clamped − nut", s.length, s.foot, v.number("clamp_high"), v.number("nut_height")),
             step=0.1,
             features=("upper_thread",),
-            derivation=Derivation(
-                "length − below the table − clamped − nut",
-                f"{format_number(s.length)} − {format_number(s.foot)} − {format_number(v.number('clamp_high'))} −"
-                f" {format_number(v.number('nut_height'))}",
-            ),
         ),
-        Figure(
-            key="down_to",
-            label="Clamps down to",
-            value=s.down_to,
+        reckoned(
+            "down_to",
+            "Clamps down to",
+            worked("0", source="threads meet: down to the table")
+            if s.all_thread
+            else worked("max(0; length − below the table − upper thread)", s.length, s.foot, s.upper),
             step=0.1,
             features=("upper_thread",),
-            derivation=(
-                Derivation("threads meet: down to the table", "0")
-                if s.all_thread
-                else Derivation(
-                    "length − below the table − upper thread",
-                    f"max(0; {format_number(s.length)} − {format_number(s.foot)} − {format_number(s.upper)})",
-                )
-            ),
         ),
     ]
 
@@ -150,14 +123,13 @@ def _engaged(s: HardwareSizes, figure: str, what: str, thread: float, wanted: fl
     return judged(
         "engaged",
         "Thread engagement",
-        thread / s.d,
+        worked("thread/d", thread, s.d),
         Limits(ENGAGED.no_below * wanted, ENGAGED.marginal_below * wanted),
         (f"the {what} holds it", f"short in the {what}: do not pull it hard", f"it strips in the {what}"),
         unit="× d",
         features=("thread",),
         figures=(figure,),
         remedies=(figure, "thread"),
-        derivation=("thread/d", f"{format_number(thread)}/{format_number(s.d)}"),
     )
 
 
@@ -168,38 +140,35 @@ def _reaches(s: HardwareSizes) -> list[Check]:
         judged(
             "stands_out",
             "Thread standing out",
-            s.out / s.pitch,
+            worked("standing out/pitch", s.out, s.pitch),
             Limits(0.0, 1.0),
             ("the nut has all its thread", "the nut only just has all its thread", "the nut is not filled: it strips"),
             unit="turns",
             features=("upper_thread", "clamped"),
             figures=("out", "clamp_high"),
             remedies=("length", "clamp_high"),
-            derivation=("standing out/pitch", f"{format_number(s.out)}/{format_number(s.pitch)}"),
         ),
         judged(
             "long",
             "Longer than it need be",
-            max(0.0, s.out - TURNS_OUT * s.pitch),
+            worked(f"max(0; standing out − {TURNS_OUT:g}·pitch)", s.out, s.pitch),
             Limits(marginal_above=25.0),
             ("nothing stands in the cutter's way", "it stands far out: in the cutter's way, and it bends", ""),
             step=0.5,
             features=("upper_thread",),
             figures=("out",),
             remedies=("length",),
-            derivation=("standing out − two turns", f"max(0; {format_number(s.out)} − {format_number(TURNS_OUT * s.pitch)})"),
         ),
         judged(
             "down",
             "Nut over the thinnest work",
-            least - s.down_to,
+            worked("least clamped height − clamps down to", least, s.down_to),
             Limits(0.0, s.pitch),
             ("its thread reaches far enough down", "it only just reaches", "the nut stops on the plain shank and clamps nothing"),
             step=0.1,
             features=("upper_thread", "clamped"),
             figures=("down_to", "clamp_low"),
             remedies=("upper_thread", "clamp_low"),
-            derivation=("least clamped height − clamps down to", f"{format_number(least)} − {format_number(s.down_to)}"),
         ),
     ]
 
@@ -212,7 +181,7 @@ def _stud(s: HardwareSizes) -> list[Check]:
         judged(
             "stopped",
             "Stud in the T-nut",
-            deep - s.lower,
+            worked("nut's neck + its head − lower thread", nut.neck_height, nut.head_height, s.lower),
             Limits(0.0, 0.2),
             (
                 "its thread ends inside the nut: it cannot jack against the slot's floor",
@@ -223,10 +192,6 @@ def _stud(s: HardwareSizes) -> list[Check]:
             features=("thread", "slot"),
             figures=("engaged",),
             remedies=("engaged",),
-            derivation=(
-                "T-nut's height − lower thread",
-                f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − {format_number(s.lower)}",
-            ),
         ),
         _passes(s),
         *_reaches(s),
@@ -239,32 +204,28 @@ def _passes(s: HardwareSizes) -> Check:
     return judged(
         "passes",
         "Shank between the lips",
-        neck.min - s.d,
+        worked("narrowest neck − d", neck.min, s.d),
         Limits(0.0, 0.1),
         ("it slides along", "tight between the lips", "it does not go between the lips"),
         step=0.01,
         features=("thread", "slot"),
         figures=("neck",),
         remedies=("thread",),
-        derivation=("narrowest neck − d", f"{format_number(neck.min)} − {format_number(s.d)}"),
     )
 
 
 def _nut(s: HardwareSizes) -> list[Check]:
-    pull = format_number(s.pull_n, 4)
     size = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name.rpartition("-")[0]
     try:
         hole = clearance_hole(size).value
     except ShopError:  # of no table of clearance holes
         hole = 1.1 * s.d
-    ring = math.pi / 4 * (s.hexagon**2 - hole**2)
-    bears = s.pull_n / ring if ring > 0 else math.inf
     strap = material(_STRAP).yield_mpa
     return [
         judged(
             "tall",
             "Height over Ø",
-            s.length / s.d,
+            worked("height/d", s.length, s.d),
             Limits(0.8, 1.5),
             (
                 "tall enough to be worn and lifted off with the fingers",
@@ -275,19 +236,17 @@ def _nut(s: HardwareSizes) -> list[Check]:
             features=("body",),
             figures=("length",),
             remedies=("length",),
-            derivation=("height/d", f"{format_number(s.length)}/{format_number(s.d)}"),
         ),
         judged(
             "wall",
             "Wall outside the thread",
-            (s.hexagon - s.d) / 2 / s.d,
+            worked("(flats − d)/2/d", s.hexagon, s.d),
             Limits(0.12, 0.2),
             ("it does not spread", "thin: it spreads when it is pulled hard", "it spreads or splits"),
             unit="× d",
             features=("flats",),
             figures=("across_flats",),
             remedies=("across_flats", "thread"),
-            derivation=("(flats − d)/2/d", f"({format_number(s.hexagon)} − {format_number(s.d)})/2/{format_number(s.d)}"),
         ),
         stripping(
             s.pull_n,
@@ -299,18 +258,20 @@ def _nut(s: HardwareSizes) -> list[Check]:
         judged(
             "bears",
             "Pressure on the strap",
-            bears / strap,
+            worked(
+                "F/(π/4·(flats² − hole²))/yield of the strap",
+                term(s.pull_n, 4),
+                s.hexagon,
+                hole,
+                term(strap, 6),
+                source="strap of mild steel, no washer",
+            ),
             Limits(marginal_above=0.6, no_above=1.0),
             ("it turns on the strap without biting", "a washer under it", "it digs into the strap: a hardened washer"),
             unit="× yield",
             features=("flats",),
             figures=("across_flats",),
             remedies=("across_flats", "torque"),
-            derivation=(
-                "F/(π/4·(flats² − hole²))/yield of the strap",
-                f"{pull}/(π/4·({format_number(s.hexagon)}² − {format_number(hole)}²))/{strap:g}",
-                "strap of mild steel, no washer",
-            ),
         ),
     ]
 
@@ -319,13 +280,11 @@ def _screw(s: HardwareSizes) -> list[Check]:
     v = s.v
     hole, thick = v.readings("hole"), v.number("work_thickness")
     play, float_ = hole.min - s.shoulder, s.shoulder_length - thick
-    seat = (s.shoulder - s.d) / 2
-    thread = s.lower - s.undercut
     return [
         judged(
             "turns",
             "Clearance on the shoulder",
-            play,
+            worked("tightest hole − shoulder", term(hole.min, 4), term(s.shoulder, 4)),
             Limits(0.0, 0.005, 0.06, 0.3),
             (
                 "it turns and does not shake",
@@ -336,12 +295,11 @@ def _screw(s: HardwareSizes) -> list[Check]:
             features=("shoulder", "hole"),
             figures=("shoulder_diameter", "hole"),
             remedies=("shoulder_diameter",),
-            derivation=("tightest hole − shoulder", f"{format_number(hole.min, 4)} − {format_number(s.shoulder, 4)}"),
         ),
         judged(
             "floats",
             "End float",
-            float_,
+            worked("shoulder − thickness", s.shoulder_length, thick),
             Limits(0.0, 0.02, 0.25, 1.0),
             (
                 "tightened, it still turns",
@@ -352,48 +310,40 @@ def _screw(s: HardwareSizes) -> list[Check]:
             features=("shoulder", "hole"),
             figures=("shoulder_length", "work_thickness"),
             remedies=("shoulder_length",),
-            derivation=("shoulder − thickness", f"{format_number(s.shoulder_length)} − {format_number(thick)}"),
         ),
         judged(
             "seats",
             "Shoulder seat",
-            seat,
+            worked("(shoulder − d)/2", s.shoulder, s.d),
             Limits(0.3, 0.8),
             ("it seats square", "a narrow seat: it digs in", "no seat to speak of: it pulls into the plate"),
             step=0.05,
             features=("shoulder", "thread"),
             figures=("shoulder_diameter",),
             remedies=("thread", "shoulder_diameter"),
-            derivation=("(shoulder − d)/2", f"({format_number(s.shoulder)} − {format_number(s.d)})/2"),
         ),
         judged(
             "engaged",
             "Thread engagement",
-            thread / s.d,
+            worked("(thread − undercut)/d", s.lower, s.undercut, s.d, source="a steel plate; 1.5 × d in softer metals"),
             ENGAGED,
             ("the plate holds it", "short: do not pull it hard", "it strips in the plate"),
             unit="× d",
             features=("thread",),
             figures=("engaged", "undercut"),
             remedies=("engaged",),
-            derivation=(
-                "(thread − undercut)/d",
-                f"({format_number(s.lower)} − {format_number(s.undercut)})/{format_number(s.d)}",
-                "a steel plate; 1.5 × d in softer metals",
-            ),
         ),
         thumb.runs_out(s),
         judged(
             "head",
             "Head over the shoulder",
-            (s.hexagon - s.shoulder) / 2,
+            worked("(flats − shoulder)/2", s.hexagon, s.shoulder),
             Limits(0.5, 1.5),
             ("it keeps what turns on it", "a narrow rim", "it comes off over the head"),
             step=0.1,
             features=("flats",),
             figures=("across_flats",),
             remedies=("across_flats",),
-            derivation=("(flats − shoulder)/2", f"({format_number(s.hexagon)} − {format_number(s.shoulder)})/2"),
         ),
         _pulled(s),
     ]
@@ -402,14 +352,12 @@ def _screw(s: HardwareSizes) -> list[Check]:
 def _bolt(s: HardwareSizes) -> list[Check]:
     v = s.v
     lip, head, depth = (v.readings(n) for n in ("lip", "head", "depth"))
-    room = depth.min - lip.max - s.head_height
     mpa = bearing_mpa(s.pull_n, s.under_lips, s.lip_length) if s.lip_length else math.inf
-    sheared = s.pull_n / (math.pi * s.d * s.head_height) / (SHEAR_OVER_YIELD * s.metal.yield_mpa)
     return [
         judged(
             "slides",
             "Head in the slot",
-            head.min - s.head_width,
+            worked("narrowest slot head − flats", head.min, s.head_width),
             Limits(0.0, 0.5, 2.5, 6.0),
             (
                 "it slides along",
@@ -420,35 +368,29 @@ def _bolt(s: HardwareSizes) -> list[Check]:
             features=("head_width", "slot"),
             figures=("head_width", "head"),
             remedies=("head_width",),
-            derivation=("narrowest slot head − flats", f"{format_number(head.min)} − {format_number(s.head_width)}"),
         ),
         judged(
             "turns",
             "Round of the head over the slot",
-            s.head - head.max,
+            worked("head Ø − widest slot head", s.head, head.max),
             Limits(0.0, 0.5),
             ("its round corners keep it from turning", "it all but turns", "it turns in the slot when the nut is tightened"),
             step=0.1,
             features=("head_height", "slot"),
             figures=("head_diameter", "head"),
             remedies=("head_diameter",),
-            derivation=("head Ø − widest slot head", f"{format_number(s.head)} − {format_number(head.max)}"),
         ),
         _passes(s),
         judged(
             "below",
             "Room under the head",
-            room,
+            worked("shallowest depth − deepest lip − head", depth.min, lip.max, s.head_height),
             Limits(0.0, 0.5),
             ("it slides everywhere", "any chip under it stops it", "it does not go under the lips"),
             step=0.1,
             features=("head_height", "slot"),
             figures=("head_height", "depth", "lip"),
             remedies=("head_height",),
-            derivation=(
-                "shallowest depth − deepest lip − head",
-                f"{format_number(depth.min)} − {format_number(lip.max)} − {format_number(s.head_height)}",
-            ),
         ),
         lip_pressure(
             "lips",
@@ -469,20 +411,15 @@ def _bolt(s: HardwareSizes) -> list[Check]:
         judged(
             "head_shear",
             "Head shear",
-            100 * sheared,
+            worked(
+                f"F/(π·d·height)/({SHEAR_OVER_YIELD:g}·yield)", term(s.pull_n, 4), s.d, s.head_height, term(s.metal.yield_mpa, 6)
+            ),
             FULL,
             ("the shank stays in its head", "a thin head for this pull", "the head pulls off"),
             unit="%",
             features=("head_height",),
             figures=("head_height",),
             remedies=("head_height", "torque"),
-            derivation=(
-                "F/(π·d·height)/(0.58·yield)",
-                (
-                    f"{format_number(s.pull_n, 4)}/(π·{format_number(s.d)}·{format_number(s.head_height)})"
-                    f"/({format_number(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})"
-                ),
-            ),
         ),
         *_reaches(s),
         _pulled(s),

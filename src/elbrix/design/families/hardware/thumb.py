@@ -10,6 +10,7 @@ from elbrix.drawing.scene import Dimension, Element, Line, Note, Side, Style, bo
 from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 
 if TYPE_CHECKING:
     from elbrix.design.families.hardware.sizes import HardwareSizes
@@ -41,7 +42,7 @@ def teeth(wanted_mm: float, pitch_mm: float) -> int:
 
 def figures(s: HardwareSizes) -> list[Figure]:
     """Of the head."""
-    n, pitch = format_number, s.v.number("knurl")
+    pitch = s.v.number("knurl")
     return [
         Figure(
             key="before_knurl",
@@ -49,77 +50,61 @@ def figures(s: HardwareSizes) -> list[Figure]:
             value=s.head_turned,
             step=0.01,
             features=("head_height",),
-            derivation=(
-                Derivation(
-                    "teeth·pitch/π",
-                    f"{teeth(s.head, pitch)}·{n(pitch)}/π",
-                    "a whole number of teeth goes round: the wheel falls into its own marks",
-                )
-                if pitch
-                else Derivation("no knurl", n(s.head))
-            ),
+            derivation=Derivation(
+                "teeth·pitch/π, down to 0.01",
+                f"{teeth(s.head, pitch)}·{format_number(pitch)}/π",
+                "a whole number of teeth goes round: the wheel falls into its own marks",
+            )
+            if pitch
+            else Derivation("no knurl", format_number(s.head)),
         ),
-        Figure(
-            key="over_crests",
-            label="Head Ø over the crests",
-            value=s.head_turned + GROWS * pitch,
+        reckoned(
+            "over_crests",
+            "Head Ø over the crests",
+            worked(f"before + {GROWS:g}·pitch", s.head_turned, pitch, source="nearly: metals differ"),
             step=0.05,
             features=("head_height",),
-            derivation=Derivation(
-                "before + half the pitch", f"{n(s.head_turned, 3)} + {n(GROWS)}·{n(pitch)}", "nearly: metals differ"
-            ),
         ),
-        Figure(
-            key="overall",
-            label="Overall length",
-            value=s.length,
-            step=0.1,
-            features=("body",),
-            derivation=Derivation("thread + head", f"{n(s.lower)} + {n(s.head_height)}"),
-        ),
+        reckoned("overall", "Overall length", worked("thread + head", s.lower, s.head_height), step=0.1, features=("body",)),
     ]
 
 
 def checks(s: HardwareSizes) -> list[Check]:
     """What is its own; thread and pull are judged as of any."""
-    n, torque = format_number, s.v.number("torque")
-    fingers = FINGERS_N * s.head / 2 / 1000
+    torque = s.v.number("torque")
     return [
         judged(
             "fingers",
             "Torque over what fingers give",
-            torque / fingers,
+            worked("T/(finger force·head/2)", term(torque, 3, "N·m"), term(FINGERS_N, 0, "N"), s.head),
             Limits(marginal_above=1.0, no_above=2.0),
             ("fingers tighten it", "a strong hand tightens it", "no fingers tighten it so: a hexagon, or a cross hole"),
             unit="×",
             features=("head_height",),
             figures=("torque", "head_diameter"),
             remedies=("torque", "head_diameter"),
-            derivation=("T/(40 N·head/2)", f"{n(torque * 1000, 3)}/({n(FINGERS_N)}·{n(s.head)}/2)"),
         ),
         judged(
             "grip",
             "Head over the thread",
-            s.head / s.d,
+            worked("head/d", s.head, s.d),
             _GRIP,
             ("easy to turn", "small: it slips in oily fingers", "too small to turn"),
             unit="× d",
             features=("head_height",),
             figures=("head_diameter",),
             remedies=("head_diameter",),
-            derivation=("head/d", f"{n(s.head)}/{n(s.d)}"),
         ),
         judged(
             "engaged",
             "Thread engagement",
-            (s.lower - s.undercut) / s.d,
+            worked("(thread − undercut)/d", s.lower, s.undercut, s.d),
             Limits(0.6, 0.8),
             ("it holds what fingers pull", "short", "it strips"),
             unit="× d",
             features=("thread",),
             figures=("engaged", "undercut"),
             remedies=("engaged",),
-            derivation=("(thread − undercut)/d", f"({n(s.lower)} − {n(s.undercut)})/{n(s.d)}"),
         ),
         runs_out(s),
     ]
@@ -127,18 +112,16 @@ def checks(s: HardwareSizes) -> list[Check]:
 
 def runs_out(s: HardwareSizes) -> Check:
     """Whether the die has room to run out."""
-    n = format_number
     return judged(
         "runs_out",
         "Undercut over the pitch",
-        s.undercut / s.pitch,
+        worked("undercut/pitch", s.undercut, s.pitch),
         Limits(0.0, 1.5),
         ("the die runs out into it", "the die leaves half threads: it does not seat", ""),
         unit="pitches",
         features=("undercut",),
         figures=("undercut",),
         remedies=("undercut",),
-        derivation=("undercut/pitch", f"{n(s.undercut)}/{n(s.pitch)}"),
     )
 
 

@@ -6,11 +6,13 @@ from typing import Final
 
 from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
 from elbrix.design.hosts import measured_check
+from elbrix.design.made_of import mass
 from elbrix.design.slot_nut import wall_limits
 from elbrix.mechanics.tightened import engaged, screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 
 #: What its checks under load point at, and what mends them.
 _POINTS: Final = {
@@ -51,15 +53,7 @@ def figures(s: RingNutSizes) -> list[Figure]:
                 ("head_outside", "Head, outside radius", s.outer(s.nut_head), "+", s.nut_head, "head_part"),
             )
         ),
-        Figure(
-            key="included",
-            label="Included angle",
-            value=s.angle_deg,
-            unit="deg",
-            step=0.01,
-            features=("length",),
-            derivation=Derivation("2·asin(L/2/R)", f"2·asin({n(s.length)}/2/{n(r, 3)})"),
-        ),
+        reckoned("included", "Included angle", worked("2·asin(L/2/R)", s.length, r), unit="deg", step=0.01, features=("length",)),
         Figure(
             key="straight_longest",
             label="Longest straight nut",
@@ -82,65 +76,57 @@ def figures(s: RingNutSizes) -> list[Figure]:
             features=("entry",),
             note="from above, round its head",
         ),
-        Figure(
-            key="bar_width",
-            label="Bar width",
-            value=s.bar_width,
+        reckoned(
+            "bar_width",
+            "Bar width",
+            worked("outside of the head − √(inside² − (L/2)²)", s.outer(s.nut_head), s.inner(s.nut_head), s.length),
             step=0.1,
             features=("head_part",),
-            derivation=Derivation(
-                "outside of the head − √(inside² − (L/2)²)",
-                f"{n(s.outer(s.nut_head), 3)} − √({n(s.inner(s.nut_head), 3)}² − ({n(s.length)}/2)²)",
-            ),
         ),
-        Figure(
-            key="pull",
-            label="Preload",
-            value=s.pull_n / 1000,
+        reckoned(
+            "pull",
+            "Preload",
+            worked(
+                "T/(K·d)", term(v.number("torque"), 3, "N·m"), DRY, s.thread.major_mm, source="dry thread; it scatters by 30 %"
+            ),
             unit="kN",
             features=("thread",),
-            derivation=Derivation(
-                "T/(K·d)", f"{n(v.number('torque'))} N·m/({n(DRY)}·{n(s.thread.major_mm)})", "dry thread; it scatters by 30 %"
-            ),
         ),
-        Figure(
-            key="full_thread",
-            label="Thread engagement",
-            value=s.full_thread,
+        reckoned(
+            "full_thread",
+            "Thread engagement",
+            worked("neck + head − 2.5·pitch", s.neck_height, s.head_height, s.thread.pitch_mm),
             step=0.1,
             features=("thread",),
-            derivation=Derivation(
-                "neck + head − 2.5 turns", f"{n(s.neck_height)} + {n(s.head_height)} − 2.5·{n(s.thread.pitch_mm)}"
-            ),
         ),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.volume * s.metal.density_kg_m3 * 1e-9,
-            unit="kg",
-            features=("neck",),
-            derivation=Derivation("volume × density", f"{n(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000"),
-        ),
-        Figure(
-            key="apart",
-            label="Nut to nut round the table",
-            value=360.0 / v.number("pieces"),
+        reckoned("mass", "Mass", mass(s.volume, s.metal.density_kg_m3), unit="kg", features=("neck",)),
+        reckoned(
+            "apart",
+            "Nut to nut round the table",
+            worked("360/pieces", v.number("pieces")),
             unit="deg",
             step=0.1,
             features=("slot",),
-            derivation=Derivation("360/pieces", f"360/{n(v.number('pieces'))}"),
         ),
     ]
 
 
 def _going_in(s: RingNutSizes) -> list[Check]:
-    v, n = s.v, format_number
+    v = s.v
     hole = v.number("entry_hole")
     found = [
         judged(
             "neck_slides",
             "Neck clearance",
-            s.neck_play,
+            worked(
+                "tightest neck − nut − L²/8·(1/R − 1/(R + e))",
+                s.neck.min,
+                s.nut_neck,
+                s.length,
+                s.radius,
+                v.number("centring_error"),
+                source="what a wrong radius takes of the clearance",
+            ),
             Limits(0.0, 0.1, 0.6, 2.0),
             (
                 "it slides all round",
@@ -151,61 +137,51 @@ def _going_in(s: RingNutSizes) -> list[Check]:
             features=("neck", "slot"),
             figures=("neck_width", "neck", "centring_error"),
             remedies=("neck_width", "centring_error", "length"),
-            derivation=(
-                "tightest neck − nut − L²/8·(1/R − 1/(R + e))",
-                (
-                    f"{n(s.neck.min, 3)} − {n(s.nut_neck, 3)} − {n(s.length)}²/8·(1/{n(s.radius, 3)} − 1/({n(s.radius, 3)} +"
-                    f" {n(v.number('centring_error'), 3)}))"
-                ),
-                "what a wrong radius takes of the clearance",
-            ),
         ),
         judged(
             "head_slides",
             "Head clearance",
-            s.head_play,
+            worked(
+                "narrowest head − nut − L²/8·(1/R − 1/(R + e))",
+                s.head.min,
+                s.nut_head,
+                s.length,
+                s.radius,
+                v.number("centring_error"),
+            ),
             Limits(0.0, 0.3, 3.0),
             ("it slides all round", "tight: chips stop it" if s.head_play < 0.3 else "loose", "it does not go in"),
             step=0.01,
             features=("head_part", "slot"),
             figures=("head_width", "head"),
             remedies=("head_width",),
-            derivation=(
-                "narrowest head − nut − L²/8·(1/R − 1/(R + e))",
-                (
-                    f"{n(s.head.min, 3)} − {n(s.nut_head, 3)} − {n(s.length)}²/8·(1/{n(s.radius, 3)} − 1/({n(s.radius, 3)} +"
-                    f" {n(v.number('centring_error'), 3)}))"
-                ),
-            ),
         ),
         judged(
             "below",
             "Top below the table",
-            s.lip.min - s.neck_height,
+            worked("shallowest lip − neck", s.lip.min, s.neck_height),
             Limits(0.25, 0.5),
             ("pulled up it stays below the table", "it all but stands out", "it stands out of the table: it clamps on itself"),
             step=0.1,
             features=("neck", "slot"),
             figures=("neck_height", "lip"),
             remedies=("neck_height",),
-            derivation=("shallowest lip − neck", f"{n(s.lip.min)} − {n(s.neck_height)}"),
         ),
         judged(
             "under",
             "Room under the lips",
-            s.depth.min - s.lip.max - s.head_height,
+            worked("shallowest depth − deepest lip − head", s.depth.min, s.lip.max, s.head_height),
             Limits(0.0, 0.3),
             ("it slides everywhere", "any chip stops it", "it does not go under the lips"),
             step=0.1,
             features=("head_part", "slot"),
             figures=("head_height", "depth", "lip"),
             remedies=("head_height",),
-            derivation=("shallowest depth − deepest lip − head", f"{n(s.depth.min)} − {n(s.lip.max)} − {n(s.head_height)}"),
         ),
         judged(
             "worth",
             "Longer than a straight one",
-            s.length - s.straight_longest,
+            worked("length − longest straight nut", s.length, s.straight_longest),
             Limits(marginal_below=0.0),
             (
                 "a straight nut of that length does not go round",
@@ -216,7 +192,6 @@ def _going_in(s: RingNutSizes) -> list[Check]:
             features=("length", "slot"),
             figures=("straight_longest", "length"),
             remedies=("length",),
-            derivation=("length − longest straight nut", f"{n(s.length)} − {n(s.straight_longest)}"),
         ),
     ]
     if hole:
@@ -224,36 +199,32 @@ def _going_in(s: RingNutSizes) -> list[Check]:
             judged(
                 "enters",
                 "Through the entry hole",
-                hole - s.circle,
+                worked("entry hole − smallest circle round it", hole, s.circle),
                 Limits(0.0, 0.4),
                 ("it drops in", "it only just drops in", "it does not go through: shorter, or put in from an open end"),
                 step=0.1,
                 features=("entry", "length"),
                 figures=("circle", "entry_hole"),
                 remedies=("length",),
-                derivation=("entry hole − smallest circle round it", f"{n(hole)} − {n(s.circle)}"),
             )
         )
     return found
 
 
 def checks(s: RingNutSizes) -> list[Check]:
-    n = format_number
     nut = s.pulled
-    wall = (s.nut_neck - s.thread.major_mm) / 2
     return [
         *_going_in(s),
         judged(
             "wall",
             "Wall beside thread",
-            wall,
+            worked("(neck − d)/2", s.nut_neck, s.thread.major_mm),
             wall_limits(s.nut_neck),
             ("a sound wall in the neck", "thin: tap with care and no side load", "the neck bursts or cracks at the thread"),
             step=0.05,
             features=("thread", "neck"),
             figures=("neck_width", "thread"),
             remedies=("thread",),
-            derivation=("(neck − d)/2", f"({n(s.nut_neck)} − {n(s.thread.major_mm)})/2"),
         ),
         engaged(s.thread, s.full_thread, nut.proof, nut.yield_mpa, _POINTS["engagement"]),
         screw_load("stud", "Stud load", s.pull_n, s.thread, STUD_CLASS, _POINTS["stud"]),

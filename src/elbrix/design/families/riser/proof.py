@@ -5,11 +5,13 @@ from __future__ import annotations
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.riser.sizes import FLOOR_MM, PARAMETERS, RiserSizes
 from elbrix.design.hosts import measured_check
+from elbrix.design.made_of import mass
 from elbrix.design.slot_nut import TOP_LIMITS
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 
 
@@ -18,14 +20,7 @@ def figures(s: RiserSizes) -> list[Figure]:
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     low, up = format_number(v.number("lower_tolerance"), 4), format_number(v.number("upper_tolerance") if s.two else 0, 4)
     found += [
-        Figure(
-            key="height",
-            label="Height reached",
-            value=s.height,
-            step=0.01,
-            features=("height",),
-            derivation=Derivation("lower + upper", f"{format_number(s.lower)} + {format_number(s.upper)}"),
-        ),
+        reckoned("height", "Height reached", worked("lower + upper", s.lower, s.upper), step=0.01, features=("height",)),
         Figure(
             key="worst",
             label="Worst height error ±",
@@ -34,52 +29,60 @@ def figures(s: RiserSizes) -> list[Figure]:
             features=("height",),
             derivation=Derivation("sum of both", f"{low} + {up}"),
         ),
-        Figure(
-            key="likely",
-            label="Likely height error ±",
-            value=s.likely,
+        reckoned(
+            "likely",
+            "Likely height error ±",
+            worked(
+                "√(a² + b²)",
+                term(v.number("lower_tolerance"), 4),
+                term(v.number("upper_tolerance") if s.two else 0, 4),
+                source="both at their limits the same way is rare",
+            ),
             step=0.001,
             features=("height",),
-            derivation=Derivation("√(a² + b²)", f"√({low}² + {up}²)", "both at their limits the same way is rare"),
         ),
-        Figure(
-            key="mass",
-            label="Mass of the drawn plate",
-            value=s.volume * s.density * 1e-9,
+        reckoned(
+            "mass",
+            "Mass of the drawn plate",
+            mass(s.volume, s.density, source="plate less holes"),
             unit="kg",
             features=("plate",),
-            derivation=Derivation("plate less holes × density", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"),
         ),
     ]
     if s.bolts:
-        under = f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)}"
-        neck, lip, deep = format_number(v.number("nut_neck_height")), v.readings("lip"), v.readings("slot_depth")
-        thread = format_number(v.number("nut_full_thread"))
+        f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)}"
+        lip, deep = v.readings("lip"), v.readings("slot_depth")
         found += [
-            Figure(
-                key="bolt_least",
-                label="Shortest bolt under head",
-                value=s.bolt_least,
+            reckoned(
+                "bolt_least",
+                "Shortest bolt under head",
+                worked(
+                    "height − sunk + max(0; lip − nut's neck) + d",
+                    s.height,
+                    s.bolts[0].bore_depth,
+                    lip.max,
+                    v.number("nut_neck_height"),
+                    float(s.bolt[1:]),
+                    source="one diameter of thread where the lips are deepest; the nut's neck fills them",
+                ),
                 step=0.1,
                 features=("bolts",),
-                derivation=Derivation(
-                    "height − sunk + lip − nut's neck + d",
-                    f"{under} + {format_number(lip.max)} − {neck} + {s.bolt[1:]}",
-                    "one diameter of thread where the lips are deepest; the nut's neck fills them",
-                ),
             ),
-            Figure(
-                key="bolt_most",
-                label="Longest bolt under head",
-                value=s.bolt_most,
+            reckoned(
+                "bolt_most",
+                "Longest bolt under head",
+                worked(
+                    f"height − sunk + min(max(0; lip − nut's neck) + full thread; slot depth − {FLOOR_MM:g})",
+                    s.height,
+                    s.bolts[0].bore_depth,
+                    lip.min,
+                    v.number("nut_neck_height"),
+                    v.number("nut_full_thread"),
+                    deep.min,
+                    source="a longer one jams in the nut and the riser stays loose, or stands on the slot's floor",
+                ),
                 step=0.1,
                 features=("bolts",),
-                derivation=Derivation(
-                    "height − sunk + the smaller of lip − nut's neck + full thread, and slot depth − 0.5",
-                    f"{under} + min({format_number(lip.min)} − {neck} + {thread}; {format_number(deep.min)} −"
-                    f" {format_number(FLOOR_MM)})",
-                    "a longer one jams in the nut and the riser stays loose, or stands on the slot's floor",
-                ),
             ),
             Figure(
                 key="bolt_long",
@@ -108,17 +111,13 @@ def figures(s: RiserSizes) -> list[Figure]:
             )
         )
     if s.register:
-        play = s.register - v.number("plug_diameter")
         found.append(
-            Figure(
-                key="register_play",
-                label="Plug in the register, play",
-                value=play,
+            reckoned(
+                "register_play",
+                "Plug in the register, play",
+                worked("register − plug", term(s.register, 4), term(v.number("plug_diameter"), 4)),
                 step=0.001,
                 features=("register_diameter",),
-                derivation=Derivation(
-                    "register − plug", f"{format_number(s.register, 4)} − {format_number(v.number('plug_diameter'), 4)}"
-                ),
             )
         )
     return found
@@ -126,12 +125,12 @@ def figures(s: RiserSizes) -> list[Figure]:
 
 def checks(s: RiserSizes) -> list[Check]:
     v = s.v
-    off, within = abs(s.height - v.number("riser_height")) + s.worst, v.number("height_tolerance")
+    within = v.number("height_tolerance")
     found = [
         judged(
             "height",
             "Height error",
-            off,
+            worked("|height − wanted| + both errors", term(s.height, 4), term(v.number("riser_height"), 4), term(s.worst, 4)),
             Limits(marginal_above=0.8 * within, no_above=within),
             (
                 f"within {length(within)} whatever the plates' errors",
@@ -142,10 +141,6 @@ def checks(s: RiserSizes) -> list[Check]:
             features=("height",),
             figures=("height", "worst", "riser_height"),
             remedies=("upper", "lower", "upper_tolerance", "lower_tolerance") if s.two else ("lower", "lower_tolerance"),
-            derivation=(
-                "|height − wanted| + both errors",
-                f"|{format_number(s.height, 4)} − {format_number(v.number('riser_height'), 4)}| + {format_number(s.worst, 4)}",
-            ),
         ),
         judged(
             "bolts",
@@ -186,21 +181,20 @@ def checks(s: RiserSizes) -> list[Check]:
             judged(
                 "in_slot",
                 "Bolt in the slot",
-                v.readings("neck").min - d,
+                worked("tightest slot − bolt", v.readings("neck").min, d),
                 Limits(0.0, 0.5),
                 ("it goes through", "it only just goes through", "it does not go in"),
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("neck", "bolt"),
                 remedies=("bolt",),
-                derivation=("tightest slot − bolt", f"{format_number(v.readings('neck').min)} − {format_number(d)}"),
             )
         )
         found.append(
             judged(
                 "nut_top",
                 "T-nut top below the table",
-                v.readings("lip").min - v.number("nut_neck_height"),
+                worked("shallowest lip − the nut's neck", v.readings("lip").min, v.number("nut_neck_height")),
                 TOP_LIMITS,
                 (
                     "the pull goes into the lips, not into the riser",
@@ -211,10 +205,6 @@ def checks(s: RiserSizes) -> list[Check]:
                 features=("bolts", "slots"),
                 figures=("nut_neck_height", "lip"),
                 remedies=("nut_neck_height",),
-                derivation=(
-                    "shallowest lip − the nut's neck",
-                    f"{format_number(v.readings('lip').min)} − {format_number(v.number('nut_neck_height'))}",
-                ),
             )
         )
         inside = s.load_inside + 0.0 if s.load_inside > -1e6 else -9999.0
@@ -255,14 +245,13 @@ def checks(s: RiserSizes) -> list[Check]:
             judged(
                 "joined",
                 "Joining thread depth",
-                s.join_engaged,
+                worked("lower plate/d", s.lower, float(v.word("joining_screw")[1:])),
                 Limits(0.8, 1.0),
                 ("it holds", "short: take a thicker lower plate", "it strips"),
                 unit="× d",
                 features=("joining_positions",),
                 figures=("lower", "joining_screw"),
                 remedies=("lower", "joining_screw"),
-                derivation=("lower plate/d", f"{format_number(s.lower)}/{v.word('joining_screw')[1:]}"),
             )
         )
         few = len(s.joins)
@@ -285,7 +274,13 @@ def checks(s: RiserSizes) -> list[Check]:
             judged(
                 "bolt_thread",
                 "Bolt thread in the nut",
-                s.engaged,
+                worked(
+                    "(bolt − under the head − nut below the table)/d",
+                    s.bolt_length,
+                    s.under_head,
+                    s.nut_down[1],
+                    float(s.bolt[1:]),
+                ),
                 Limits(0.8, 1.0),
                 (
                     "a diameter of thread or more",
@@ -296,13 +291,6 @@ def checks(s: RiserSizes) -> list[Check]:
                 features=("bolts",),
                 figures=("bolt_long", "bolt_least", "bolt_most"),
                 remedies=("nut_full_thread", "bolt"),
-                derivation=(
-                    "(bolt − under the head − nut below the table)/d",
-                    (
-                        f"({format_number(s.bolt_length)} − {format_number(s.under_head)} −"
-                        f" {format_number(s.nut_down[1])})/{s.bolt[1:]}"
-                    ),
-                ),
             )
         )
     if s.register:
@@ -311,7 +299,7 @@ def checks(s: RiserSizes) -> list[Check]:
             judged(
                 "register_diameter",
                 "Plug in its register",
-                play,
+                worked("register − plug", term(s.register, 4), term(v.number("plug_diameter"), 4)),
                 Limits(-0.015, -0.012, 0.025, 0.1),
                 (
                     "it centres what stands on it",
@@ -322,7 +310,6 @@ def checks(s: RiserSizes) -> list[Check]:
                 features=("register_diameter",),
                 figures=("register_diameter", "plug_diameter"),
                 remedies=("register_diameter",),
-                derivation=("register − plug", f"{format_number(s.register, 4)} − {format_number(v.number('plug_diameter'), 4)}"),
             )
         )
     kg = s.assembly_kg

@@ -16,6 +16,7 @@ from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
 from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
@@ -76,60 +77,47 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
     lines = " + ".join(f"{line.rss_rad * ARCSEC:.2f}²" for line in expected_budget(v, shop).lines)
     return [
         *given,
-        Figure(
-            key="length",
-            label="Length",
-            value=s.length,
-            step=0.5,
-            features=("plate",),
-            derivation=Derivation("centres + 2·overhang", f"{format_number(s.centres)} + 2·{format_number(s.over)}"),
-        ),
-        Figure(
-            key="between",
-            label="Stack between rolls",
-            value=s.centres - (s.roll + s.roll_stack) / 2,
+        reckoned("length", "Length", worked("centres + 2·overhang", s.centres, s.over), step=0.5, features=("plate",)),
+        reckoned(
+            "between",
+            "Stack between rolls",
+            worked(
+                "C − (d_p + d_s)/2",
+                term(s.centres, 4),
+                term(s.roll, 4),
+                term(s.roll_stack, 4),
+                source="set with gauge blocks, then tighten the screws",
+            ),
             step=0.0005,
             features=("rolls",),
-            derivation=Derivation(
-                "C − (d_p + d_s)/2",
-                f"{format_number(s.centres, 4)} − ({format_number(s.roll, 4)} + {format_number(s.roll_stack, 4)})/2",
-                "set with gauge blocks, then tighten the screws",
-            ),
         ),
-        Figure(
-            key="over_rolls",
-            label="Size over rolls",
-            value=s.centres + (s.roll + s.roll_stack) / 2,
+        reckoned(
+            "over_rolls",
+            "Size over rolls",
+            worked(
+                "C + (d_p + d_s)/2", term(s.centres, 4), term(s.roll, 4), term(s.roll_stack, 4), source="the proof, from outside"
+            ),
             step=0.001,
             features=("rolls",),
-            derivation=Derivation(
-                "C + (d_p + d_s)/2",
-                f"{format_number(s.centres, 4)} + ({format_number(s.roll, 4)} + {format_number(s.roll_stack, 4)})/2",
-                "the proof, from outside",
-            ),
         ),
-        Figure(
-            key="stack_roll",
-            label="Stack roll Ø",
-            value=s.roll_stack,
-            step=0.001,
-            features=("rolls",),
-            derivation=Derivation(
+        reckoned(
+            "stack_roll",
+            "Stack roll Ø",
+            worked(
                 "pivot roll − thicker at the stack end",
-                f"{format_number(s.roll, 4)} − {format_number(unlike_rolls_mm(v.number('taper')), 4)}",
-                "(d_p − f) − (d_s − f) = t; or seat its flat deeper by t",
+                term(s.roll, 4),
+                term(unlike_rolls_mm(v.number("taper")), 4),
+                source="(d_p − f) − (d_s − f) = t; or seat its flat deeper by t",
             ),
+            step=0.001,
+            features=("rolls",),
         ),
-        Figure(
-            key="face_above",
-            label="Face above centres",
-            value=s.face_above,
+        reckoned(
+            "face_above",
+            "Face above centres",
+            worked("thickness + roll radius − flat", s.thickness, s.roll / 2, s.flat),
             step=0.01,
             features=("plate",),
-            derivation=Derivation(
-                "thickness + roll radius − flat",
-                f"{format_number(s.thickness)} + {format_number(s.roll / 2)} − {format_number(s.flat)}",
-            ),
         ),
         Figure(
             key="expected",
@@ -142,62 +130,59 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
                 f"at {format_number(v.number('max_angle'))}°: the budget of the Angles bench",
             ),
         ),
-        Figure(
-            key="largest",
-            label="Largest tilt",
-            value=s.largest_deg,
+        reckoned(
+            "largest",
+            "Largest tilt",
+            worked(
+                "asin(min(1; r/√(o² + (r − f)²))) + atan((r − f)/o)",
+                s.roll / 2,
+                s.over,
+                s.flat,
+                most=90.0,
+                source="its low corner meets the surface plate; 90° at the most",
+            ),
             unit="deg",
             features=("plate",),
-            derivation=Derivation(
-                "asin(r/√(o² + (r − f)²)) + atan((r − f)/o)",
-                f"asin({format_number(s.roll / 2)}/√({format_number(s.over)}² + ({format_number(s.roll / 2)} −"
-                f" {format_number(s.flat)})²)) + atan(({format_number(s.roll / 2)} −"
-                f" {format_number(s.flat)})/{format_number(s.over)})",
-                "its low corner meets the surface plate; 90° at the most",
-            ),
         ),
-        Figure(
-            key="smallest",
-            label="Smallest single-stack angle",
-            value=single,
+        reckoned(
+            "smallest",
+            "Smallest single-stack angle",
+            worked("asin(thinnest block/C)", term(thin, 5), s.centres, source="the blocks that are here"),
             unit="",
             text=shown(math.radians(single)),
-            derivation=Derivation(
-                "asin(thinnest block/C)", f"asin({format_number(thin, 5)}/{format_number(s.centres)})", "the blocks that are here"
-            ),
         ),
-        Figure(
-            key="finest_step",
-            label="Two-stack angle step",
-            value=double,
+        reckoned(
+            "finest_step",
+            "Two-stack angle step",
+            worked("asin(step of the set/C)", term(step, 6), s.centres),
             unit="",
             text=shown(math.radians(double)),
-            derivation=Derivation("asin(step of the set/C)", f"asin({format_number(step, 6)}/{format_number(s.centres)})"),
         ),
-        Figure(
-            key="mass",
-            label="Mass",
-            value=s.mass_kg,
-            unit="kg",
-            derivation=Derivation(
-                "(plate + rolls − holes) · density",
-                "("
-                + f"{s.volumes_mm3[0]:.0f} + {s.volumes_mm3[1]:.0f} − {s.volumes_mm3[2]:.0f}) · {s.density_kg_m3:g}/1000000000",
-                v.word("material"),
+        reckoned(
+            "mass",
+            "Mass",
+            worked(
+                "(plate + rolls − holes)·density/10⁹",
+                *(term(x, 0) for x in s.volumes_mm3),
+                term(s.density_kg_m3, 6),
+                source=v.word("material"),
             ),
+            unit="kg",
         ),
-        Figure(
-            key="sag",
-            label="Deflection under strap",
-            value=s.sag_um,
+        reckoned(
+            "sag",
+            "Deflection under strap",
+            worked(
+                "1000·F·C³/(48·E·w·T³/12)",
+                term(CLAMP_N, 6),
+                s.centres,
+                term(s.e_mpa, 6),
+                s.width,
+                s.thickness,
+                source="one strap in the middle, on its rolls",
+            ),
             unit="µm",
             features=("plate",),
-            derivation=Derivation(
-                "1000·F·C³/(48·E·w·T³/12)",
-                f"1000·{CLAMP_N:g}·{format_number(s.centres)}³"
-                f"/(48·{s.e_mpa:g}·{format_number(s.width)}·{format_number(s.thickness)}³/12)",
-                "one strap in the middle, on its rolls",
-            ),
         ),
         Figure(
             key="hole_count",

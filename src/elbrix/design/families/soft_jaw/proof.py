@@ -9,11 +9,13 @@ from elbrix.design.families.soft_jaw.nest import largest_cutter
 from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
 from elbrix.design.hosts import vise_of
 from elbrix.design.keyed import EDGES_MM
+from elbrix.design.made_of import mass
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 
@@ -22,104 +24,84 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
     v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
-        Figure(
-            key="push",
-            label="Clamping force",
-            value=s.push_n / 1000,
+        reckoned(
+            "push",
+            "Clamping force",
+            worked("torque × force per N·m", v.number("torque"), v.number("force_per_nm"), source="without losses in a soft jaw"),
             unit="kN",
             features=("work",),
-            derivation=Derivation(
-                "torque × force per N·m",
-                f"{format_number(v.number('torque'))}·{format_number(v.number('force_per_nm'))}",
-                "without losses in a soft jaw",
-            ),
         ),
-        Figure(
-            key="seat",
-            label="Work seat height",
-            value=s.seat,
-            step=0.1,
-            features=("grip_height",),
-            derivation=Derivation("height − grip", f"{format_number(s.height)} − {format_number(s.grip)}"),
-        ),
-        Figure(
-            key="mass",
-            label="Mass of one jaw",
-            value=s.mass_kg,
+        reckoned("seat", "Work seat height", worked("height − grip", s.height, s.grip), step=0.1, features=("grip_height",)),
+        reckoned(
+            "mass",
+            "Mass of one jaw",
+            mass(s.volume, s.density, source="jaw less its recess, holes not taken off"),
             unit="kg",
             features=("jaw",),
-            derivation=Derivation(
-                "jaw less its recess × density, holes not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
-            ),
         ),
     ]
     if s.kind == "pins":
-        e, c, lean, out = (
-            format_number(x, 4) for x in (v.number("pin_height_error"), s.play, v.number("pin_lean"), v.number("pin_protrusion"))
-        )
         found.append(
-            Figure(
-                key="out_of_square",
-                label="Out of square at worst",
-                value=s.out_of_square,
+            reckoned(
+                "out_of_square",
+                "Out of square at worst",
+                worked(
+                    "W·(2·e + c + lean·out)/L",
+                    v.number("square_length"),
+                    term(v.number("pin_height_error"), 4),
+                    term(s.play, 4),
+                    term(v.number("pin_lean"), 5),
+                    v.number("pin_protrusion"),
+                    v.number("pin_spacing"),
+                    source="each pin off by e, play c, lean",
+                ),
                 step=0.001,
                 features=("pins",),
-                derivation=Derivation(
-                    "W·(2·e + c + lean·out)/L",
-                    f"{format_number(v.number('square_length'))}·(2·{e} + {c} +"
-                    f" {lean}·{out})/{format_number(v.number('pin_spacing'))}",
-                    "each pin off by e, play c, lean",
-                ),
             )
         )
     if s.kind == "round":
         found.append(
-            Figure(
-                key="nest_d",
-                label="Bore the nest Ø",
-                value=2 * s.nest_r,
+            reckoned(
+                "nest_d",
+                "Bore the nest Ø",
+                worked(
+                    "work + larger by",
+                    s.work_depth,
+                    v.number("nest_clearance"),
+                    source="closed on the spacer, at the working torque",
+                ),
                 step=0.01,
                 features=("nest",),
-                derivation=Derivation(
-                    "work + larger by",
-                    f"{format_number(s.work_depth)} + {format_number(v.number('nest_clearance'))}",
-                    "closed on the spacer, at the working torque",
-                ),
             )
         )
     if s.kind == "vee":
         half = s.v_half
         found.append(
-            Figure(
-                key="v_deep",
-                label="V, deep",
-                value=s.v_depth,
+            reckoned(
+                "v_deep",
+                "V, deep",
+                worked("(M/2)/tan(A/2)", s.v_mouth, term(2 * (math.degrees(half)), 3, "°")),
                 step=0.01,
                 features=("v",),
-                derivation=Derivation(
-                    "(M/2)/tan(A/2)", f"({format_number(s.v_mouth)}/2)/tan({format_number(math.degrees(half))}°)"
-                ),
             )
         )
         found.append(
-            Figure(
-                key="v_most",
-                label="Holds up to Ø",
-                value=s.v_mouth / math.cos(half),
+            reckoned(
+                "v_most",
+                "Holds up to Ø",
+                worked("M/cos(A/2)", s.v_mouth, term(2 * (math.degrees(half)), 3, "°")),
                 step=0.1,
                 features=("v",),
-                derivation=Derivation("M/cos(A/2)", f"{format_number(s.v_mouth)}/cos({format_number(math.degrees(half))}°)"),
             )
         )
     if s.kind in ("round", "outline"):
         found.append(
-            Figure(
-                key="behind",
-                label="Wall behind nest",
-                value=s.behind,
+            reckoned(
+                "behind",
+                "Wall behind nest",
+                worked("thickness − recess", s.thickness, term(s.recess, 4)),
                 step=0.1,
                 features=("nest",),
-                derivation=Derivation("thickness − recess", f"{format_number(s.thickness)} − {format_number(s.recess, 4)}"),
             )
         )
     if s.kind == "outline":
@@ -172,17 +154,13 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         judged(
             "opens",
             "Vise opening",
-            v.number("opening") - _between(s),
+            worked("opening − what jaws and work take", v.number("opening"), term(_between(s), 4)),
             Limits(0.0, 2.0),
             ("the work goes in", "only just: no room to lay it in", "the work does not go in between"),
             step=0.1,
             features=("work", "vise"),
             figures=("opening", "work_width"),
             remedies=("thickness",),
-            derivation=(
-                "opening − what jaws and work take",
-                f"{format_number(v.number('opening'))} − {format_number(_between(s), 4)}",
-            ),
         ),
         judged(
             "over_heads",
@@ -203,14 +181,13 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "ledge_bears",
                 "Ledge under the work",
-                s.ledge - EDGES_MM,
+                worked("ledge − broken edges", s.ledge, EDGES_MM),
                 Limits(0.5, 1.5),
                 ("it carries the work", "narrow: a chip under the work tips it", "the work slips off it"),
                 step=0.1,
                 features=("nest", "jaw"),
                 figures=("ledge_depth",),
                 remedies=("ledge_depth",),
-                derivation=("ledge − broken edges", f"{format_number(s.ledge)} − {format_number(EDGES_MM)}"),
             )
         )
     if s.kind in ("ledge", "vee", "round", "outline"):
@@ -218,23 +195,30 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "behind",
                 "Wall behind recess",
-                s.behind,
+                worked("thickness − recess", s.thickness, term(s.recess, 4)),
                 Limits(0.5 * WALL_BEHIND, WALL_BEHIND),
                 ("stiff behind the push", "thin: it gives under the push", "it springs, or breaks through"),
                 step=0.1,
                 features=("nest", "jaw"),
                 figures=("thickness",),
                 remedies=("thickness", "spacer"),
-                derivation=("thickness − recess", f"{format_number(s.thickness)} − {format_number(s.recess, 4)}"),
             )
         )
     if s.kind == "pins":
-        wanted, reach = v.number("squareness"), v.number("pin_spacing") + s.pin
+        wanted = v.number("squareness")
         found.append(
             judged(
                 "square",
                 "Work comes out square",
-                s.out_of_square,
+                worked(
+                    "W·(2·e + c + lean·out)/L",
+                    v.number("square_length"),
+                    term(v.number("pin_height_error"), 4),
+                    term(s.play, 4),
+                    term(v.number("pin_lean"), 5),
+                    v.number("pin_protrusion"),
+                    v.number("pin_spacing"),
+                ),
                 Limits(marginal_above=0.8 * wanted, no_above=wanted),
                 (
                     f"within {length(wanted)} over {length(v.number('square_length'))}",
@@ -245,56 +229,37 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 features=("pins",),
                 figures=("out_of_square", "pin_spacing", "pin_height_error"),
                 remedies=("pin_spacing", "pin_height_error", "pin_fit"),
-                derivation=(
-                    "W·(2·e + c + lean·out)/L",
-                    (
-                        f"{format_number(v.number('square_length'))}·(2·{format_number(v.number('pin_height_error'), 4)} +"
-                        f" {format_number(s.play, 4)} +"
-                        f" {format_number(v.number('pin_lean'), 5)}·{format_number(v.number('pin_protrusion'))})"
-                        f"/{format_number(v.number('pin_spacing'))}"
-                    ),
-                ),
             )
         )
         found.append(
             judged(
                 "on_pins",
                 "Work lies on both pins",
-                v.number("work_length") - reach,
+                worked("work along − pins apart − pin", v.number("work_length"), v.number("pin_spacing"), s.pin),
                 Limits(0.0, 1.0),
                 ("both are under it", "one is at its very corner", "it does not reach both pins"),
                 step=0.1,
                 features=("pins", "work"),
                 figures=("pin_spacing", "work_length"),
                 remedies=("pin_spacing",),
-                derivation=(
-                    "work along − pins apart − pin",
-                    (
-                        f"{format_number(v.number('work_length'))} − {format_number(v.number('pin_spacing'))} −"
-                        f" {format_number(s.pin, 3)}"
-                    ),
-                ),
             )
         )
-        under = s.work_depth - v.number("pin_protrusion") * (2 if v.word("jaws") == "pair" else 1)
         found.append(
             judged(
                 "pin_protrusion",
                 "Pins clear of the other jaw",
-                under,
+                worked(
+                    "work between − pins out·jaws with pins",
+                    s.work_depth,
+                    v.number("pin_protrusion"),
+                    2 if v.word("jaws") == "pair" else 1,
+                ),
                 Limits(0.0, 0.5),
                 ("the jaws close on the work", "only just", "the pins meet before the jaws hold the work"),
                 step=0.1,
                 features=("pins",),
                 figures=("pin_protrusion", "work_width"),
                 remedies=("pin_protrusion",),
-                derivation=(
-                    "work between − pins out",
-                    (
-                        f"{format_number(s.work_depth)} −"
-                        f" {format_number(v.number('pin_protrusion'))}·{2 if v.word('jaws') == 'pair' else 1}"
-                    ),
-                ),
             )
         )
     if s.kind == "round":
@@ -303,7 +268,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "bite",
                 "Nest against the work",
-                over,
+                worked("nest Ø − work Ø", term(2 * s.nest_r, 4), s.work_depth),
                 Limits(0.0, 0.04, 0.2, 1.0),
                 (
                     "it touches in the middle of the nest",
@@ -314,21 +279,19 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 features=("nest",),
                 figures=("nest_clearance",),
                 remedies=("nest_clearance",),
-                derivation=("nest Ø − work Ø", f"{format_number(2 * s.nest_r, 4)} − {format_number(s.work_depth)}"),
             )
         )
         found.append(
             judged(
                 "split",
                 "Jaws part inside the work",
-                s.work_depth - s.spacer,
+                worked("work Ø − spacer", s.work_depth, s.spacer),
                 Limits(0.0, 0.3 * s.work_depth),
                 ("each jaw holds a good part of the round", "little of it lies in each jaw", "the spacer is as wide as the work"),
                 step=0.1,
                 features=("nest",),
                 figures=("spacer",),
                 remedies=("spacer",),
-                derivation=("work Ø − spacer", f"{format_number(s.work_depth)} − {format_number(s.spacer)}"),
             )
         )
     if s.kind == "outline":
@@ -351,19 +314,17 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 derivation=("work's area outside the nest", format_number(s.nest.left_mm2, 4)),
             )
         )
-        end = s.width / 2 - s.recess_half
         found.append(
             judged(
                 "ends",
                 "Wall at nest ends",
-                end,
+                worked("half the jaw − nest", s.width / 2, term(s.recess_half, 4)),
                 Limits(2.0, WALL_BEHIND),
                 ("stiff beside it", "thin at the end", "it breaks out at the end"),
                 step=0.1,
                 features=("nest", "jaw"),
                 figures=("length",),
                 remedies=("length",),
-                derivation=("half the jaw − nest", f"{format_number(s.width / 2)} − {format_number(s.recess_half, 4)}"),
             )
         )
     if s.kind == "vee":

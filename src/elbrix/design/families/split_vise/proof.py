@@ -18,12 +18,14 @@ from elbrix.design.families.split_vise.sizes import (
 )
 from elbrix.design.hosts import measured_check, off_slots
 from elbrix.design.keyed import bearing_height_check
+from elbrix.design.made_of import mass
 from elbrix.mechanics.strength import COUNTED, MU, stud_load_n
 from elbrix.mechanics.tightened import LIPS_FIRST, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import find_thread
 
@@ -37,162 +39,130 @@ _CLASS: Final = "8.8"
 
 
 def figures(s: SplitViseSizes) -> list[Figure]:
-    v, n = s.v, format_number
+    v = s.v
     torque = v.number("screw_torque")
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="force_least",
-            label="Clamping force, at least",
-            value=s.force_least / 1000,
-            unit="kN",
-            features=("screw",),
-            derivation=Derivation(
+        reckoned(
+            "force_least",
+            "Clamping force, at least",
+            worked(
                 "torque·force per N·m, dry",
-                f"{n(torque)}·{n(s.per_nm(MU_DRY), 2)}",
-                f"µ {MU_DRY:g}: what surely reaches the work",
+                torque,
+                term(s.per_nm(MU_DRY), 2),
+                source=f"µ {MU_DRY:g}: what surely reaches the work",
             ),
-        ),
-        Figure(
-            key="force_most",
-            label="Clamping force, at most",
-            value=s.force_most / 1000,
             unit="kN",
             features=("screw",),
-            derivation=Derivation(
-                "torque·force per N·m, oiled",
-                f"{n(torque)}·{n(s.per_nm(MU_OILED), 2)}",
-                f"µ {MU_OILED:g}: what halves, plate and rails may have to stand",
-            ),
         ),
-        Figure(
-            key="per_nm",
-            label="Force for each N·m",
-            value=s.per_nm(MU_USUAL),
+        reckoned(
+            "force_most",
+            "Clamping force, at most",
+            worked(
+                "torque·force per N·m, oiled",
+                torque,
+                term(s.per_nm(MU_OILED), 2),
+                source=f"µ {MU_OILED:g}: what halves, plate and rails may have to stand",
+            ),
+            unit="kN",
+            features=("screw",),
+        ),
+        reckoned(
+            "per_nm",
+            "Force for each N·m",
+            worked(
+                "1000/(d2/2·tan(lead and friction) + µ·point/3)",
+                term(s.screw.pitch_d_mm, 4),
+                term(s.lead_and_friction_deg(MU_USUAL), 5, "°"),
+                term(MU_USUAL, 6),
+                s.point,
+                source=f"µ {MU_USUAL:g}, as it usually is: what Shop is told",
+            ),
             unit="N",
             step=1,
             features=("screw",),
-            derivation=Derivation(
-                "1000/(d2/2·tan(lead and friction) + µ·point/3)",
-                f"1000/({n(s.screw.pitch_d_mm, 4)}/2·tan({n(s.lead_and_friction_deg(MU_USUAL), 5)}°)"
-                f" + {MU_USUAL:g}·{n(s.point)}/3)",
-                f"µ {MU_USUAL:g}, as it usually is: what Shop is told",
-            ),
         ),
-        Figure(
-            key="bears",
-            label="A half bears by friction",
-            value=s.bears / 1000,
+        reckoned(
+            "bears",
+            "A half bears by friction",
+            worked(
+                "µ·what is counted on·pull·bolts",
+                MU,
+                COUNTED,
+                term(s.pull, 2),
+                len(s.bolts),
+                source="its bolts at the least their torque gives",
+            ),
             unit="kN",
             features=("bolts",),
-            derivation=Derivation(
-                "µ·what is counted on·pull·bolts",
-                f"{n(MU)}·{n(COUNTED)}·{n(s.pull, 2)}·{len(s.bolts)}",
-                "its bolts at the least their torque gives",
-            ),
         ),
-        Figure(
-            key="opening",
-            label="Largest opening",
-            value=s.opening,
+        reckoned(
+            "opening",
+            "Largest opening",
+            worked(f"(threads − 3)·pitch − 2·first bolt − plate − {ROOM:g}", s.stations, s.pitch, s.first, s.plate)
+            if s.rails
+            else worked(f"table − 2·half − plate − {ROOM:g}", v.number("table_length"), s.long, s.plate),
             step=0.5,
             features=("halves",),
-            derivation=(
-                Derivation(
-                    "(threads − 3)·pitch − 2·first bolt − plate − 1",
-                    f"({s.stations} − 3)·{n(s.pitch)} − 2·{n(s.first)} − {n(s.plate)} − {n(ROOM)}",
-                )
-                if s.rails
-                else Derivation(
-                    "table − 2·half − plate − 1", f"{n(v.number('table_length'))} − 2·{n(s.long)} − {n(s.plate)} − {n(ROOM)}"
-                )
-            ),
         ),
-        Figure(
-            key="screw_length",
-            label="Push screw length",
-            value=s.screw_length,
+        reckoned(
+            "screw_length",
+            "Push screw length",
+            worked("point + travel + upright", POINT_DEEP, v.number("screw_travel"), s.upright, source="without its head"),
             step=1,
             features=("screw",),
-            derivation=Derivation(
-                "point + travel + upright",
-                f"{n(POINT_DEEP)} + {n(v.number('screw_travel'))} + {n(s.upright)}",
-                "without its head",
-            ),
         ),
         Figure(key="point", label="Push screw point Ø", value=s.point, step=0.1, features=("screw",)),
         *_stand(s),
-        Figure(
-            key="mass",
-            label="Mass of this part",
-            value=s.volume * s.metal.density_kg_m3 * 1e-9,
+        reckoned(
+            "mass",
+            "Mass of this part",
+            mass(s.volume, s.metal.density_kg_m3, source="holes not taken off"),
             unit="kg",
             features=("halves",),
-            derivation=Derivation(
-                "volume × density, holes not taken off", f"{n(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000"
-            ),
         ),
     ]
 
 
 def _stand(s: SplitViseSizes) -> list[Figure]:
     """What is only on rails, or only on a slot."""
-    v, n = s.v, format_number
+    v = s.v
     if s.rails:
         return [
-            Figure(
-                key="rail_length",
-                label="Rail length",
-                value=s.rail_length,
+            reckoned(
+                "rail_length",
+                "Rail length",
+                worked("(threads − 1)·pitch + 2·end", s.stations, s.pitch, s.rail_end),
                 step=1,
                 features=("rails",),
-                derivation=Derivation("(threads − 1)·pitch + 2·end", f"({s.stations} − 1)·{n(s.pitch)} + 2·{n(s.rail_end)}"),
             ),
-            Figure(
-                key="dowel_y",
-                label="Dowel behind the face",
-                value=s.dowel_y,
+            reckoned(
+                "dowel_y",
+                "Dowel behind the face",
+                worked("first bolt + pitch/2", s.first, s.pitch, source="half a pitch: both halves find their holes"),
                 step=0.1,
                 features=("rails",),
-                derivation=Derivation(
-                    "first bolt + pitch/2", f"{n(s.first)} + {n(s.pitch)}/2", "half a pitch: both halves find their holes"
-                ),
             ),
         ]
     return [
-        Figure(
-            key="play",
-            label="Key play",
-            value=s.play,
-            step=0.001,
-            features=("keys",),
-            derivation=Derivation("widest slot − key", f"{n(s.neck.max, 3)} − {n(s.key, 3)}"),
-        ),
-        Figure(
-            key="askew",
-            label="Jaws askew by it",
-            value=s.askew,
-            step=0.001,
-            features=("keys",),
-            derivation=Derivation(
-                "W·play/(half − 2)",
-                f"{n(s.width)}·{n(max(0.0, s.play), 4)}/({n(s.long)} − {n(2 * ROOM)})",
-                "over the width of the jaws",
+        reckoned("play", "Key play", worked("widest slot − key", s.neck.max, s.key), step=0.001, features=("keys",)),
+        reckoned(
+            "askew",
+            "Jaws askew by it",
+            worked(
+                f"W·play/(half − {2 * ROOM:g})", s.width, term(max(0.0, s.play), 4), s.long, source="over the width of the jaws"
             ),
-        ),
-        Figure(
-            key="key_height",
-            label="Key height",
-            value=s.seat + s.down,
-            step=0.1,
+            step=0.001,
             features=("keys",),
-            derivation=Derivation("keyway + below", f"{n(s.seat)} + {n(v.number('key_down'))}"),
+        ),
+        reckoned(
+            "key_height", "Key height", worked("keyway + below", s.seat, v.number("key_down")), step=0.1, features=("keys",)
         ),
     ]
 
 
 def checks(s: SplitViseSizes) -> list[Check]:
-    v, n = s.v, format_number
+    v = s.v
     most = s.force_most
     proof = stud_load_n(s.screw, _CLASS)
     found = [
@@ -200,7 +170,7 @@ def checks(s: SplitViseSizes) -> list[Check]:
         judged(
             "tips",
             "Halves stay down",
-            min(s.tips, 999.0),
+            worked(f"{COUNTED:g}·pull·levers/(most force·height)", s.pull, s.levers, term(most, 4), s.push, most=999.0),
             _ENOUGH,
             (
                 "its bolts keep each half flat",
@@ -211,22 +181,17 @@ def checks(s: SplitViseSizes) -> list[Check]:
             features=("bolts", "halves"),
             figures=("bolt_torque", "screw_torque", "push_height", "half_length"),
             remedies=("screw_torque", "half_length", "bolt_torque"),
-            derivation=(
-                "what is counted on·pull·levers/(most force·height)",
-                f"{n(COUNTED)}·{n(s.pull, 3)}·{n(s.levers, 3)}/({n(most, 4)}·{n(s.push)})",
-            ),
         ),
         judged(
             "screw_load",
             "Push screw load",
-            100 * most / proof,
+            worked("most force/three eighths of the proof load", term(most, 4), term(proof, 4)),
             Limits(marginal_above=80, no_above=100),
             ("well within what the screw bears", "near what the screw bears", "the thread yields or its point mushrooms"),
             unit="%",
             features=("screw",),
             figures=("force_most", "screw"),
             remedies=("screw_torque", "screw"),
-            derivation=("most force/three eighths of the proof load", f"{n(most, 4)}/{n(proof, 4)}"),
         ),
         screw_load(
             "bolt_load",
@@ -240,7 +205,9 @@ def checks(s: SplitViseSizes) -> list[Check]:
         judged(
             "travel",
             "Push screw travel",
-            v.number("screw_travel") - (s.pitch if s.rails else 2.0),
+            worked("travel − pitch", v.number("screw_travel"), s.pitch)
+            if s.rails
+            else worked("travel − 2", v.number("screw_travel")),
             Limits(0.0, 2.0),
             (
                 "it reaches whatever the halves leave",
@@ -251,61 +218,50 @@ def checks(s: SplitViseSizes) -> list[Check]:
             features=("screw",),
             figures=("screw_travel", *(("rail_pitch",) if s.rails else ())),
             remedies=("screw_travel", *(("rail_pitch",) if s.rails else ())),
-            derivation=(
-                "travel − pitch" if s.rails else "travel − 2",
-                f"{n(v.number('screw_travel'))} − {n(s.pitch if s.rails else 2.0)}",
-            ),
         ),
         judged(
             "upright_bends",
             "Upright, bending over yield",
-            100 * s.upright_mpa / s.metal.yield_mpa,
+            worked("bending stress/yield", term(s.upright_mpa, 4), s.metal.yield_mpa),
             _BENT,
             ("stiff and sound", "it gives: a thicker upright", "it bends back"),
             unit="%",
             features=("halves",),
             figures=("upright", "force_most", "push_height", "foot_height"),
             remedies=("upright", "screw_torque"),
-            derivation=("bending stress/yield", f"{n(s.upright_mpa, 4)}/{n(s.metal.yield_mpa)}"),
         ),
         judged(
             "plate_bends",
             "Jaw plate, bending over yield",
-            100 * s.plate_mpa / s.metal.yield_mpa,
+            worked("bending stress/yield", term(s.plate_mpa, 4), s.metal.yield_mpa),
             _BENT,
             ("it presses evenly", "it bows: a thicker plate", "it bends round the screw's point"),
             unit="%",
             features=("jaw",),
             figures=("jaw_plate", "force_most", "jaw_width"),
             remedies=("jaw_plate", "screw_torque"),
-            derivation=("bending stress/yield", f"{n(s.plate_mpa, 4)}/{n(s.metal.yield_mpa)}"),
         ),
         judged(
             "point_room",
             "Metal under the screw's point",
-            s.plate - POINT_DEEP,
+            worked("plate − point", s.plate, POINT_DEEP),
             Limits(1.5, 3.0),
             ("it does not dent through", "thin under the point", "the point comes through to the work"),
             step=0.5,
             features=("jaw", "screw"),
             figures=("jaw_plate",),
             remedies=("jaw_plate",),
-            derivation=("plate − point", f"{n(s.plate)} − {n(POINT_DEEP)}"),
         ),
         judged(
             "heads",
             "Room beside the bolt's head",
-            s.beside_upright,
+            worked("first bolt − upright − half the head", s.first, s.upright, head("socket_cap", s.bolt, "head_d").value / 2),
             Limits(0.0, BESIDE),
             ("the head and its key go in", "it all but touches the upright", "the head does not go down: it meets the upright"),
             step=0.1,
             features=("bolts", "halves"),
             figures=("bolt_first", "upright"),
             remedies=("bolt_first", "upright"),
-            derivation=(
-                "first bolt − upright − half the head",
-                f"{n(s.first)} − {n(s.upright)} − {n(head('socket_cap', s.bolt, 'head_d').value / 2)}",
-            ),
         ),
         *measured_check(v),
     ]
@@ -332,13 +288,13 @@ def _holes(s: SplitViseSizes) -> list[Check]:
 
 
 def _on_slot(s: SplitViseSizes) -> list[Check]:
-    v, n = s.v, format_number
+    v = s.v
     play = s.neck.min - s.key
     return [
         judged(
             "stays",
             "Halves stay, by friction",
-            min(s.bears / s.force_most, 999.0),
+            worked("bears/most force", term(s.bears / 1000, 5), term(s.force_most / 1000, 5)),
             _ENOUGH,
             (
                 "its bolts hold each half against the screw",
@@ -349,12 +305,11 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
             features=("bolts", "screw"),
             figures=("bears", "force_most"),
             remedies=("screw_torque", "bolt_torque"),
-            derivation=("bears/most force", f"{n(s.bears / 1000, 5)}/{n(s.force_most / 1000, 5)}"),
         ),
         judged(
             "slides",
             "Key clearance",
-            play,
+            worked("tightest slot − key", s.neck.min, s.key),
             Limits(0.0, 0.005, 0.06, 0.4),
             (
                 "it slides and does not shake",
@@ -365,19 +320,17 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
             features=("keys", "slot"),
             figures=("key_width", "neck"),
             remedies=("key_width",),
-            derivation=("tightest slot − key", f"{n(s.neck.min, 3)} − {n(s.key, 3)}"),
         ),
         judged(
             "askew",
             "Squareness by clearance",
-            s.askew,
+            worked(f"W·play/(half − {2 * ROOM:g})", s.width, term(max(0.0, s.play), 4), s.long),
             _ASKEW,
             ("the jaws face each other", "push both to the same side of the slot", "longer halves, or a closer key"),
             step=0.001,
             features=("keys",),
             figures=("askew", "half_length"),
             remedies=("key_width", "half_length"),
-            derivation=("W·play/(half − 2)", f"{n(s.width)}·{n(max(0.0, s.play), 4)}/({n(s.long)} − {n(2 * ROOM)})"),
         ),
         judged(
             "nuts",
@@ -397,26 +350,24 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
         judged(
             "two_nuts",
             "Room between the T-nuts",
-            s.nuts_apart,
+            worked("spacing − nut", s.apart, v.number("nut_length")),
             Limits(0.0, BESIDE),
             ("both nuts stand free", "they all but meet", "they meet: one of them is pushed out of place"),
             step=0.5,
             features=("bolts",),
             figures=("bolt_apart", "nut_length"),
             remedies=("bolt_apart",),
-            derivation=("spacing − nut", f"{n(s.apart)} − {n(v.number('nut_length'))}"),
         ),
         judged(
             "lips",
             "Key in the lips",
-            s.lip.min - s.down,
+            worked("shallowest lip − below the half", s.lip.min, s.down),
             Limits(0.0, 0.5),
             ("it ends inside the lips", "it all but fills the lips", "it stands out under the lips"),
             step=0.1,
             features=("keys", "slot"),
             figures=("key_down", "lip"),
             remedies=("key_down",),
-            derivation=("shallowest lip − below the half", f"{n(s.lip.min)} − {n(s.down)}"),
         ),
         *(
             bearing_height_check(
@@ -433,51 +384,50 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
         judged(
             "over_heads",
             "Push screw over the bolts",
-            s.head_clear,
+            worked(
+                "height − half the screw − foot − head",
+                s.push,
+                s.screw.major_mm / 2,
+                s.foot,
+                head("socket_cap", s.bolt, "head_h").value,
+            ),
             Limits(0.0, BESIDE),
             ("the screw runs over their heads", "it all but scrapes them", "the screw meets a bolt's head"),
             step=0.5,
             features=("screw", "bolts"),
             figures=("push_height", "foot_height"),
             remedies=("push_height", "foot_height"),
-            derivation=(
-                "height − half the screw − foot − head",
-                f"{n(s.push)} − {n(s.screw.major_mm / 2)} − {n(s.foot)} − {n(head('socket_cap', s.bolt, 'head_h').value)}",
-            ),
         ),
     ]
 
 
 def _on_rails(s: SplitViseSizes) -> list[Check]:
-    v, n = s.v, format_number
+    v = s.v
     pitch = v.number("slot_pitch")
     off = min(off_slots(s.rail_apart / 2, pitch, over=over) for over in (True, False)) if pitch else s.rail_apart / 2
     clear = (clearance_hole(s.bolt, "medium").value - float(s.bolt[1:])) / 2
-    shear = s.force_most / 2 / s.dowel_area
     return [
         judged(
             "dowels",
             "Dowels in shear",
-            DOWEL_MPA / shear if shear else 999.0,
+            worked(f"{DOWEL_MPA:g}/(most force/2/(π/4·d²))", term(s.force_most, 4), s.dowel),
             _ENOUGH,
             ("they alone take the screw's push", "little in hand: thicker dowels", "they shear: less torque, or thicker dowels"),
             unit="×",
             features=("rails", "screw"),
             figures=("dowel", "force_most"),
             remedies=("dowel", "screw_torque"),
-            derivation=("200/(most force/2/(π/4·d²))", f"{n(DOWEL_MPA)}/({n(s.force_most, 4)}/2/(π/4·{n(s.dowel)}²))"),
         ),
         judged(
             "rail_pulls",
             "Rail, pull over yield",
-            100 * s.rail_mpa / s.metal.yield_mpa,
+            worked("stress where a hole is/yield", term(s.rail_mpa, 4), s.metal.yield_mpa),
             _BENT,
             ("they hardly stretch", "they stretch: wider rails", "they give where a hole is"),
             unit="%",
             features=("rails",),
             figures=("rail_width", "rail_height", "force_most"),
             remedies=("rail_height", "rail_width", "screw_torque"),
-            derivation=("stress where a hole is/yield", f"{n(s.rail_mpa, 4)}/{n(s.metal.yield_mpa)}"),
         ),
         judged(
             "over_slots",
@@ -493,13 +443,12 @@ def _on_rails(s: SplitViseSizes) -> list[Check]:
         judged(
             "rail_table",
             "Rails on the table",
-            v.number("table_length") - s.rail_length,
+            worked("table − rail", v.number("table_length"), s.rail_length),
             Limits(marginal_below=0.0),
             ("they lie on it from end to end", "they stand out over its end: fewer threads", ""),
             step=1,
             features=("rails", "slot"),
             figures=("rail_length", "table_length"),
             remedies=("stations", "rail_pitch"),
-            derivation=("table − rail", f"{n(v.number('table_length'))} − {n(s.rail_length)}"),
         ),
     ]

@@ -11,6 +11,7 @@ from elbrix.mechanics.tightened import engaged, screw_load, stripping
 from elbrix.parameters.parameter import Kind
 from elbrix.results.checks import Check, Limits, Points, Verdict
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import kilonewtons, reckoned, term, worked
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER
@@ -61,32 +62,20 @@ def figures(s: TNutSizes) -> list[Figure]:
         for p in PARAMETERS
     ]
     at_close, at_no = min(s.pulled.allowed(), key=lambda a: a[1]), min(s.pulled.allowed(), key=lambda a: a[2])
-    t_close, t_no = (torque_nm(f, s.k, s.thread.major_mm) for f in (at_close[1], at_no[2]))
+    t_no = torque_nm(at_no[2], s.k, s.thread.major_mm)
     derived = [
-        Figure(
-            key="total_height",
-            label="Total height",
-            value=s.total,
+        reckoned(
+            "total_height",
+            "Total height",
+            worked("neck height + head height", s.neck_height, s.head_height),
             features=("neck", "head"),
-            derivation=Derivation(
-                "neck height + head height", f"{format_number(s.neck_height)} + {format_number(s.head_height)}"
-            ),
         ),
-        Figure(
-            key="side_gap",
-            label="Side gap",
-            value=(s.neck.min - s.nut_neck) / 2,
+        reckoned("side_gap", "Side gap", worked("(tightest slot neck − neck)/2", s.neck.min, s.nut_neck), features=("neck",)),
+        reckoned(
+            "below_table",
+            "Top below the table",
+            worked("shallowest lip − neck height", s.lip.min, s.neck_height),
             features=("neck",),
-            derivation=Derivation(
-                "(tightest slot neck − neck)/2", f"({format_number(s.neck.min)} − {format_number(s.nut_neck)})/2"
-            ),
-        ),
-        Figure(
-            key="below_table",
-            label="Top below the table",
-            value=s.below,
-            features=("neck",),
-            derivation=Derivation("shallowest lip − neck height", f"{format_number(s.lip.min)} − {format_number(s.neck_height)}"),
         ),
         Figure(
             key="engagement_mm",
@@ -98,34 +87,36 @@ def figures(s: TNutSizes) -> list[Figure]:
                 "thread engaged: " + s.stop.formula.split(":")[0], s.stop.formula.split(": ")[-1], dict(STOPS)[s.stop_kind]
             ),
         ),
-        Figure(
-            key="preload",
-            label="Preload",
-            value=s.preload / 1000,
+        reckoned(
+            "preload",
+            "Preload",
+            worked(
+                "F = T/(K·d)",
+                term(s.torque, 3, "N·m"),
+                term(s.k, 6),
+                term(s.thread.major_mm, 6, "mm"),
+                source=f"K {s.k:g} {v.word('lubrication')}, reference; scatter ±{band:.0%}",
+            ),
             unit="kN",
             features=("thread",),
             note=(
-                f"{s.preload * (1 - band) / 1000:.1f} to {s.preload * (1 + band) / 1000:.1f} kN: a torque wrench cannot say"
-                " closer"
-            ),
-            derivation=Derivation(
-                "F = T/(K·d)",
-                f"{format_number(s.torque)} N·m/({s.k:g} × {s.thread.major_mm:g} mm)",
-                f"K {s.k:g} {v.word('lubrication')}, reference; scatter ±{band:.0%}",
+                f"{s.preload * (1 - band) / 1000:.1f} to {s.preload * (1 + band) / 1000:.1f} kN:"
+                " a torque wrench cannot say closer"
             ),
         ),
-        Figure(
-            key="highest_torque",
-            label="Largest torque",
-            value=t_close,
+        reckoned(
+            "highest_torque",
+            "Largest torque",
+            worked(
+                "K·d·F, F the least any part allows",
+                term(s.k, 6),
+                term(s.thread.major_mm, 6, "mm"),
+                kilonewtons(at_close[1], 2),
+                source=f"{at_close[0]}; machine maker's figure first",
+            ),
             unit="N·m",
             features=("thread",),
             note=f"{at_close[0]} comes near its limit first; {at_no[0]} gives out at {t_no:.0f} N·m",
-            derivation=Derivation(
-                "K·d·F, F the least any part allows",
-                f"{s.k:g} × {s.thread.major_mm:g} mm × {format_number(at_close[1] / 1000, 2)} kN",
-                f"{at_close[0]}; machine maker's figure first",
-            ),
         ),
     ]
     if s.ring_radius:

@@ -8,6 +8,7 @@ from elbrix.design.thin import held_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -32,7 +33,6 @@ def _made_with(remedy: Remedy, s: TableKeySizes, shop: Shop) -> str:
 
 def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
     v = s.v
-    jaw, spacing = format_number(v.number("jaw_length")), format_number(v.number("key_spacing"))
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
         Figure(
@@ -43,74 +43,68 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
             text=f"{'an' if s.kind == 'offset' else 'a'} {s.kind} key",
             features=("table half", "vise half"),
         ),
-        Figure(
-            key="total",
-            label="Total height",
-            value=s.total,
-            features=("table half", "vise half"),
-            derivation=Derivation("table half + vise half", f"{format_number(s.low_h)} + {format_number(s.high_h)}"),
+        reckoned(
+            "total", "Total height", worked("table half + vise half", s.low_h, s.high_h), features=("table half", "vise half")
         ),
-        Figure(
-            key="table_play",
-            label="Clearance in the table",
-            value=s.table_play,
+        reckoned(
+            "table_play",
+            "Clearance in the table",
+            worked("tightest slot − table half", s.neck.min, s.low_w),
             step=0.001,
             features=("table half", "table slot"),
-            derivation=Derivation("tightest slot − table half", f"{format_number(s.neck.min, 3)} − {format_number(s.low_w, 3)}"),
         ),
-        Figure(
-            key="vise_play",
-            label="Clearance in the vise",
-            value=s.vise_play,
+        reckoned(
+            "vise_play",
+            "Clearance in the vise",
+            worked("vise slot − vise half", s.host, s.high_w),
             step=0.001,
             features=("vise half", "vise slot"),
-            derivation=Derivation("vise slot − vise half", f"{format_number(s.host, 3)} − {format_number(s.high_w, 3)}"),
         ),
-        Figure(
-            key="left_by_play",
-            label="Squareness error, clearance",
-            value=s.left_by_play,
+        reckoned(
+            "left_by_play",
+            "Squareness error, clearance",
+            worked(
+                "J·c/S",
+                v.number("jaw_length"),
+                term(max(0.0, s.loosest), 4),
+                v.number("key_spacing"),
+                source="c the play of both halves where the slot is widest",
+            ),
             step=0.001,
             features=("table half",),
             note="over the jaw, at the most",
-            derivation=Derivation(
-                "J·c/S, c the play of both halves where the slot is widest",
-                f"{jaw} · {format_number(max(0.0, s.loosest), 4)}/{spacing}",
-            ),
         ),
     ]
     if s.out or s.off:
         found += [
-            Figure(
-                key="mean_out",
-                label="Mean misalignment",
-                value=s.out,
+            reckoned(
+                "mean_out",
+                "Mean misalignment",
+                worked(
+                    "(reading + other way round)/2",
+                    v.number("misalignment"),
+                    v.number("misalignment_check"),
+                    source="mean of both readings",
+                ),
                 step=0.001,
                 features=("vise slot",),
-                derivation=Derivation(
-                    "mean of both readings",
-                    f"({format_number(v.number('misalignment'), 3)} + {format_number(v.number('misalignment_check'), 3)})/2",
-                ),
             ),
-            Figure(
-                key="yaw",
-                label="Vise rotation",
-                value=3600 * s.yaw_deg,
+            reckoned(
+                "yaw",
+                "Vise rotation",
+                worked("3600·atan((δ − 2·offset)/S)", s.out, s.off, v.number("key_spacing")),
                 unit="″",
                 step=1,
                 features=("vise slot",),
-                derivation=Derivation(
-                    "3600·atan((δ − 2·offset)/S)",
-                    f"3600 · atan(({format_number(s.out, 3)} − 2 · {format_number(s.off, 3)})/{spacing})",
-                ),
             ),
-            Figure(
-                key="error",
-                label="Squareness error, vise",
-                value=s.error,
+            reckoned(
+                "error",
+                "Squareness error, vise",
+                worked(
+                    "J·|δ − corrected|/S", v.number("jaw_length"), term(s.out, 4), term(s.corrected, 4), v.number("key_spacing")
+                ),
                 step=0.001,
                 features=("vise slot",),
-                derivation=Derivation("J·|δ − 2·offset|/S", f"{jaw} · {format_number(abs(s.out - s.corrected), 4)}/{spacing}"),
             ),
         ]
     ways = ways_out(s, shop)

@@ -17,15 +17,18 @@ from elbrix.design.families.tilting_plate.round_bar import CHAMFER
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, TiltingPlateSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
+from elbrix.design.made_of import mass
 from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, Groove, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.drilling import POINT, TAP_LEAD_PITCHES
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Check, Limits, Points, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import AngleToolKind
 from elbrix.shop.shop import Shop
@@ -257,7 +260,7 @@ def _bar_note(s: TiltingPlateSizes) -> str:
 
 def _figures(s: TiltingPlateSizes) -> list[Figure]:
     v = s.v
-    d, w = format_number(s.bar), format_number(s.notch)
+    d = format_number(s.bar)
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
@@ -280,43 +283,34 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
                 "turned till plate and jaws or bed touch", format_number(s.back_down, 6), "searched to 0.001°, 80° at the most"
             ),
         ),
-        Figure(
-            key="error",
-            label="Setting error ±",
-            value=s.setting_error,
+        reckoned(
+            "error",
+            "Setting error ±",
+            worked(
+                "√(2·(r/2)² + e²)",
+                term(v.number("reading_resolution"), 4),
+                term(v.number("tool_error"), 4),
+                source="zeroing rounds as reading does",
+            ),
             unit="deg",
             features=("tilt",),
-            derivation=Derivation(
-                "√(2·(r/2)² + e²)",
-                f"√(2·({format_number(v.number('reading_resolution'), 4)}/2)² + {format_number(v.number('tool_error'), 4)}²)",
-                "zeroing rounds as reading does",
-            ),
         ),
-        Figure(
-            key="drop",
-            label="Axis below the plate",
-            value=s.drop,
+        reckoned(
+            "drop", "Axis below the plate", worked("√(D² − w²)/2", s.bar, s.notch), step=0.01, features=("notch_width", "bar")
+        ),
+        reckoned(
+            "sinks",
+            "Bar depth in notch",
+            worked("D/2 − √(D² − w²)/2", s.bar, s.notch),
             step=0.01,
             features=("notch_width", "bar"),
-            derivation=Derivation("√(D² − w²)/2", f"√({d}² − {w}²)/2"),
         ),
-        Figure(
-            key="sinks",
-            label="Bar depth in notch",
-            value=s.sinks,
-            step=0.01,
-            features=("notch_width", "bar"),
-            derivation=Derivation("D/2 − √(D² − w²)/2", f"{d}/2 − √({d}² − {w}²)/2"),
-        ),
-        Figure(
-            key="stands",
-            label="Bar above the bed",
-            value=v.number("jaw_height") - s.below - s.bar / 2,
+        reckoned(
+            "stands",
+            "Bar above the bed",
+            worked("jaws − below − D/2", v.number("jaw_height"), s.below, s.bar),
             step=0.1,
             features=("bar", "vise"),
-            derivation=Derivation(
-                "jaws − below − D/2", f"{format_number(v.number('jaw_height'))} − {format_number(s.below)} − {d}/2"
-            ),
         ),
         Figure(
             key="engaged",
@@ -330,24 +324,21 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
                 f" 0.3004303·{format_number(s.screw.tap_drill[1])} − 3·{format_number(s.screw.pitch_mm)})",
             ),
         ),
-        Figure(
-            key="drilled",
-            label="Drill depth in bar",
-            value=s.bar_drilled,
+        reckoned(
+            "drilled",
+            "Drill depth in bar",
+            worked(f"thread + {TAP_LEAD_PITCHES:g}·pitch", term(s.engaged, 4), s.screw.pitch_mm),
             step=0.1,
             features=("screws",),
-            derivation=Derivation("thread + 3 turns", f"{format_number(s.engaged, 4)} + 3·{format_number(s.screw.pitch_mm)}"),
         ),
-        Figure(
-            key="screw_long",
-            label="Screw length under head",
-            value=s.screw_length,
+        reckoned(
+            "screw_long",
+            "Screw length under head",
+            worked(
+                "plate under the head + gap over the bar + thread", s.floor, term(s.notch_depth - s.sinks, 4), term(s.engaged, 4)
+            ),
             step=0.1,
             features=("screws",),
-            derivation=Derivation(
-                "plate under the head + gap over the bar + thread",
-                f"{format_number(s.floor)} + {format_number(s.notch_depth - s.sinks, 4)} + {format_number(s.engaged, 4)}",
-            ),
         ),
         Figure(
             key="hole_count",
@@ -357,15 +348,12 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
             text=f"{len(s.work_holes)} holes",
             features=("work holes",),
         ),
-        Figure(
-            key="mass",
-            label="Plate mass",
-            value=s.mass_kg,
+        reckoned(
+            "mass",
+            "Plate mass",
+            mass(s.volume, s.density, source="plate with its notch, holes not taken off"),
             unit="kg",
             features=("plate",),
-            derivation=Derivation(
-                "plate with its notch × density, holes not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
-            ),
         ),
     ]
 
@@ -373,7 +361,6 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
 def _checks(s: TiltingPlateSizes) -> list[Check]:
     v = s.v
     wanted, most = v.number("tilt"), max(s.front_down, s.back_down)
-    stands = v.number("jaw_height") - s.below - s.bar / 2
     d = s.screw.major_mm
     over = min((abs(h.y) - s.notch / 2 - h.d / 2 for h in s.work_holes), default=math.inf)
     return [
@@ -402,7 +389,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         judged(
             "tilts",
             "Tilt limit",
-            most - wanted,
+            worked("larger of both ways − wanted", term(most, 4), wanted),
             Limits(0.0, 1.0),
             (
                 "nothing touches before",
@@ -413,12 +400,11 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             features=("tilt", "plate", "vise"),
             figures=("front_down", "back_down", "tilt"),
             remedies=("bar_diameter", "front_length", "rear_length", "tilt"),
-            derivation=("larger of both ways − wanted", f"{format_number(most, 4)} − {format_number(wanted)}"),
         ),
         judged(
             "rests",
             "Bar clearance to bed",
-            stands,
+            worked("jaws − below − half of D", v.number("jaw_height"), s.below, s.bar / 2),
             Limits(0.0, 0.5),
             (
                 "the jaws hold it, the bed does not",
@@ -429,10 +415,6 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             features=("bar", "vise"),
             figures=("stands", "bar_diameter", "axis_depth"),
             remedies=("bar_diameter", "axis_depth"),
-            derivation=(
-                "jaws − below − half of D",
-                f"{format_number(v.number('jaw_height'))} − {format_number(s.below)} − {format_number(s.bar / 2)}",
-            ),
         ),
         judged(
             "held",
@@ -449,7 +431,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         judged(
             "seat",
             "Notch seat width",
-            s.notch / s.bar,
+            worked("notch/Ø", s.notch, s.bar),
             Limits(0.35, 0.5, 0.8, 0.95),
             (
                 "a wide, steady seat",
@@ -460,64 +442,56 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             features=("notch_width", "bar"),
             figures=("notch_width",),
             remedies=("notch_width",),
-            derivation=("notch/Ø", f"{format_number(s.notch)}/{format_number(s.bar)}"),
         ),
         judged(
             "clears",
             "Notch floor clearance",
-            s.notch_depth - s.sinks,
+            worked("notch − sinks", s.notch_depth, term(s.sinks, 4)),
             Limits(0.0, 0.1),
             ("it lies on the edges only", "it all but touches the floor", "it stands on the floor and rocks"),
             step=0.01,
             features=("notch_width", "bar"),
             figures=("notch_depth", "sinks"),
             remedies=("notch_depth",),
-            derivation=("notch − sinks", f"{format_number(s.notch_depth)} − {format_number(s.sinks, 4)}"),
         ),
         judged(
             "under_head",
             "Floor under counterbore",
-            s.floor / s.screws[0].d,
+            worked(
+                f"(thickness − notch − head − {SUNK:g})/d",
+                s.thickness,
+                s.notch_depth,
+                s.screws[0].bore_depth - SUNK,
+                s.screws[0].d,
+            ),
             Limits(0.4, 0.8),
             ("the head pulls on solid metal", "thin under the head", "it pulls through"),
             unit="× d",
             features=("screws", "notch_width"),
             figures=("thickness", "notch_depth"),
             remedies=("thickness", "notch_depth"),
-            derivation=(
-                "(thickness − notch − head − 0.5)/d",
-                (
-                    f"({format_number(s.thickness)} − {format_number(s.notch_depth)} −"
-                    f" {format_number(s.screws[0].bore_depth - SUNK)} − {format_number(SUNK)})/{format_number(s.screws[0].d)}"
-                ),
-            ),
         ),
         judged(
             "thread",
             "Thread depth in bar",
-            s.engaged / d,
+            worked("thread/d", term(s.engaged, 4), d),
             Limits(0.8, 1.0),
             ("it holds", "short in steel", "it strips: a thicker bar or smaller screws"),
             unit="× d",
             features=("screws", "bar"),
             figures=("engaged",),
             remedies=("screw", "bar_diameter"),
-            derivation=("thread/d", f"{format_number(s.engaged, 4)}/{format_number(d)}"),
         ),
         judged(
             "through",
             "Floor under drill point",
-            s.bar_left,
+            worked(f"D − drilled − {POINT:g}·drill", s.bar, term(s.bar_drilled, 4), s.screw.tap_drill[1]),
             Limits(0.5, 1.9),
             ("nothing shows on the far side", "thin at the drill's point", "it breaks through where the jaws hold"),
             step=0.1,
             features=("screws", "bar"),
             figures=("drilled", "bar_diameter"),
             remedies=("screw", "bar_diameter"),
-            derivation=(
-                "D − drilled − 0.300·drill",
-                f"{format_number(s.bar)} − {format_number(s.bar_drilled, 4)} − 0.3004303·{format_number(s.screw.tap_drill[1])}",
-            ),
         ),
         *(
             c

@@ -22,6 +22,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -183,24 +184,13 @@ def _figures(s: TripStopSizes) -> list[Figure]:
     v = s.v
     found = [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="slot_long",
-            label="Slot length",
-            value=s.slot_length,
-            step=0.1,
-            features=("slot_width",),
-            derivation=Derivation("travel + cutter", f"{format_number(s.travel)} + {format_number(s.slot)}"),
-        ),
-        Figure(
-            key="length",
-            label="Bar length",
-            value=s.length,
+        reckoned("slot_long", "Slot length", worked("travel + cutter", s.travel, s.slot), step=0.1, features=("slot_width",)),
+        reckoned(
+            "length",
+            "Bar length",
+            worked("end + slot + the larger of end and nose", s.end, s.slot_length, max(s.end, s.nose)),
             step=0.1,
             features=("bar",),
-            derivation=Derivation(
-                "end + slot + the larger of end and nose",
-                f"{format_number(s.end)} + {format_number(s.slot_length)} + {format_number(max(s.end, s.nose))}",
-            ),
         ),
         Figure(
             key="count",
@@ -244,30 +234,29 @@ def _figures(s: TripStopSizes) -> list[Figure]:
                     "guess: the digits typed are the step",
                 ),
             ),
-            Figure(
-                key="setting",
-                label="Scale setting",
-                value=set_at,
+            reckoned(
+                "setting",
+                "Scale setting",
+                worked("(wanted − offset)/factor", v.number("wanted_travel"), term(o, 6), term(k, 6)),
                 step=0.05,
                 features=("scale",),
-                derivation=Derivation(
-                    "(wanted − offset)/factor",
-                    f"({format_number(v.number('wanted_travel'))} − ({format_number(o, 6)}))/{format_number(k, 6)}",
-                ),
             ),
-            Figure(
-                key="band",
-                label="Stop uncertainty ±",
-                value=n.band(set_at),
+            reckoned(
+                "band",
+                "Stop uncertainty ±",
+                worked(
+                    "t·σ·√(1 + 1/n + (s − s̄)²/Sxx)",
+                    term(student_95(n.n - 2).value, 4),
+                    term(n.sigma, 6),
+                    n.n,
+                    term(set_at, 4),
+                    term(n.mean, 4),
+                    term(n.spread, 4),
+                    source="the next single stop, not the mean",
+                ),
                 step=0.001,
                 features=("scale",),
                 note=f"{CONFIDENCE:.0%} of the time",
-                derivation=Derivation(
-                    "t·σ·√(1 + 1/n + (s − s̄)²/Sxx)",
-                    f"{format_number(student_95(n.n - 2).value, 4)}·{format_number(n.sigma, 6)}·√(1 + 1/{n.n} +"
-                    f" ({format_number(set_at, 4)} − {format_number(n.mean, 4)})²/{format_number(n.spread, 4)})",
-                    "the next single stop, not the mean",
-                ),
             ),
         ]
     return found
@@ -276,58 +265,50 @@ def _figures(s: TripStopSizes) -> list[Figure]:
 def _checks(s: TripStopSizes) -> list[Check]:
     v = s.v
     screw = float(v.word("screw")[1:])
-    beside = (s.width - s.slot) / 2
     found = [
         judged(
             "screw",
             "Screw clearance",
-            s.slot - screw,
+            worked("slot − screw", s.slot, screw),
             Limits(0.0, 0.2, 2.2),
             ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"),
             step=0.1,
             features=("slot_width",),
             figures=("slot_width", "screw"),
             remedies=("screw", "slot_width"),
-            derivation=("slot − screw", f"{format_number(s.slot)} − {format_number(screw)}"),
         ),
         judged(
             "bears",
             "Head bearing width",
-            (s.head_d - s.slot) / 2,
+            worked("(head − slot)/2", s.head_d, s.slot),
             Limits(0.3, 1.0),
             ("it bears on both sides", "little: a washer under it", "it pulls through the slot"),
             step=0.1,
             features=("slot_width",),
             figures=("slot_width", "screw"),
             remedies=("screw",),
-            derivation=("(head − slot)/2", f"({format_number(s.head_d)} − {format_number(s.slot)})/2"),
         ),
         judged(
             "rails",
             "Wall beside slot",
-            beside / s.thickness,
+            worked("(width − slot)/2/thickness", s.width, s.slot, s.thickness),
             Limits(0.3, 0.5),
             ("the rails are stiff", "thin rails spring open under the screw", "they bend"),
             unit="× thick",
             features=("bar", "slot_width"),
             figures=("width", "slot_width"),
             remedies=("width",),
-            derivation=(
-                "(width − slot)/2/thickness",
-                f"({format_number(s.width)} − {format_number(s.slot)})/2/{format_number(s.thickness)}",
-            ),
         ),
         judged(
             "end_wall",
             "End wall",
-            s.end / s.slot,
+            worked("end/slot", s.end, s.slot),
             Limits(0.5, 1.0),
             ("the trip's blow is taken", "thin at the end", "the end breaks off"),
             unit="× slot",
             features=("bar",),
             figures=("end_wall",),
             remedies=("end_wall",),
-            derivation=("end/slot", f"{format_number(s.end)}/{format_number(s.slot)}"),
         ),
         held_check(s.thickness, "thickness", ("bar",)),
         *hole_checks(s.scale, s.thickness, s.edge, v.word("material"), ("width", "scale_screw")),

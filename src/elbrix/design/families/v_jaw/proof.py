@@ -11,146 +11,111 @@ from elbrix.design.keyed import bearing_height_check
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 
 
 def figures(s: VJawSizes) -> list[Figure]:
-    v, a, m = s.v, f"sin({format_number(s.angle / 2)}°)", format_number(s.mouth)
-    co, ta = f"cos({format_number(s.angle / 2)}°)", f"tan({format_number(s.angle / 2)}°)"
-    g = f"({m}/2)/{ta}"
+    v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
-    meets = (
-        Derivation("M·cos(A/2)", f"{m}·{co}", "there the twins' faces meet")
-        if s.twin
-        else Derivation("2·g/(1 + 1/sin(A/2))", f"2·{format_number(s.depth, 5)}/(1 + 1/{a})", "there it meets the flat jaw")
-    )
-    p = format_number(v.number("pin_diameter"), 4)
     found += [
-        Figure(
-            key="deep", label="V depth", value=s.depth, step=0.01, features=("v",), derivation=Derivation("(M/2)/tan(A/2)", g)
-        ),
-        Figure(key="least", label="Smallest Ø possible", value=s.least, step=0.1, features=("round",), derivation=meets),
-        Figure(
-            key="most",
-            label="Largest Ø possible",
-            value=s.most,
+        reckoned("deep", "V depth", worked("(M/2)/tan(A/2)", s.mouth, term(s.angle, 3, "°")), step=0.01, features=("v",)),
+        reckoned(
+            "least",
+            "Smallest Ø possible",
+            worked("M·cos(A/2)", s.mouth, term(s.angle, 3, "°"), source="there the twins' faces meet")
+            if s.twin
+            else worked("2·g/(1 + 1/sin(A/2))", term(s.depth, 5), term(s.angle, 3, "°"), source="there it meets the flat jaw"),
             step=0.1,
             features=("round",),
-            derivation=Derivation("M/cos(A/2)", f"{m}/{co}", "it touches at the very edge of the mouth"),
         ),
-        Figure(
-            key="alone",
-            label="Smallest Ø in one V",
-            value=s.alone,
+        reckoned(
+            "most",
+            "Largest Ø possible",
+            worked("M/cos(A/2)", s.mouth, term(s.angle, 3, "°"), source="it touches at the very edge of the mouth"),
+            step=0.1,
+            features=("round",),
+        ),
+        reckoned(
+            "alone",
+            "Smallest Ø in one V",
+            worked("relief/cos(A/2)", s.relief, term(s.angle, 3, "°"), source="a smaller one drops on the relief's edges"),
             step=0.1,
             features=("relief_width",),
-            derivation=Derivation(
-                "relief/cos(A/2)", f"{format_number(s.relief)}/{co}", "a smaller one drops on the relief's edges"
-            ),
         ),
-        Figure(
-            key="moves",
-            label="Centre shift over Ø error",
-            value=s.moves,
+        reckoned(
+            "moves",
+            "Centre shift over Ø error",
+            worked("1/(2·sin(A/2))", term(s.angle, 3, "°"), source="toward this jaw; sideways it stays"),
             unit="×",
             features=("round",),
-            derivation=Derivation("1/(2·sin(A/2))", f"1/(2·{a})", "toward this jaw; sideways it stays"),
         ),
-        Figure(
-            key="tilt",
-            label="Tilt to mill a flank",
-            value=s.tilt_deg,
-            unit="deg",
-            features=("v",),
-            derivation=Derivation("(180 − A)/2", f"(180 − {format_number(s.angle)})/2"),
-        ),
-        Figure(
-            key="over_pin",
-            label="Check pin above face",
-            value=s.over_pin,
+        reckoned("tilt", "Tilt to mill a flank", worked("(180 − A)/2", s.angle), unit="deg", features=("v",)),
+        reckoned(
+            "over_pin",
+            "Check pin above face",
+            worked("(P/2)·(1 + 1/sin(A/2)) − (M/2)/tan(A/2)", term(v.number("pin_diameter"), 4), term(s.angle, 3, "°"), s.mouth),
             step=0.005,
             features=("v",),
-            derivation=Derivation("(P/2)·(1 + 1/sin(A/2)) − (M/2)/tan(A/2)", f"({p}/2)·(1 + 1/{a}) − {g}"),
         ),
-        Figure(
-            key="apart",
-            label="Jaw gap, largest Ø",
-            value=s.apart(s.largest),
+        reckoned(
+            "apart",
+            "Jaw gap, largest Ø",
+            worked("d/sin(A/2) − 2·g", s.largest, term(s.angle, 3, "°"), term(s.depth, 5))
+            if s.twin
+            else worked("(d/2)·(1 + 1/sin(A/2)) − g", s.largest, term(s.angle, 3, "°"), term(s.depth, 5)),
             step=0.1,
             features=("round",),
-            derivation=(
-                Derivation("d/sin(A/2) − 2·g", f"{format_number(s.largest)}/{a} − 2·{format_number(s.depth, 5)}")
-                if s.twin
-                else Derivation(
-                    "(d/2)·(1 + 1/sin(A/2)) − g", f"({format_number(s.largest)}/2)·(1 + 1/{a}) − {format_number(s.depth, 5)}"
-                )
-            ),
         ),
-        Figure(
-            key="opens",
-            label="Vise opening needed",
-            value=s.backs,
+        reckoned(
+            "opens",
+            "Vise opening needed",
+            worked("faces apart + jaws·height", term(s.apart(s.largest), 4), 2 if s.twin else 1, s.height),
             step=0.1,
             features=("round",),
-            derivation=Derivation(
-                "faces apart + the jaws",
-                f"{format_number(s.apart(s.largest), 4)} + {2 if s.twin else 1}·{format_number(s.height)}",
-            ),
         ),
-        Figure(
-            key="centre_low",
-            label="Centre height, smallest Ø",
-            value=s.height - s.depth + s.centre_above(s.smallest),
+        reckoned(
+            "centre_low",
+            "Centre height, smallest Ø",
+            worked("height − V + (d/2)/sin(A/2)", s.height, term(s.depth, 5), s.smallest, term(s.angle, 3, "°")),
             step=0.01,
             features=("round",),
-            derivation=Derivation(
-                "height − V + (d/2)/sin(A/2)",
-                f"{format_number(s.height)} − {format_number(s.depth, 5)} + ({format_number(s.smallest)}/2)/{a}",
-            ),
         ),
-        Figure(
-            key="centre_high",
-            label="Centre height, largest Ø",
-            value=s.height - s.depth + s.centre_above(s.largest),
+        reckoned(
+            "centre_high",
+            "Centre height, largest Ø",
+            worked("height − V + (d/2)/sin(A/2)", s.height, term(s.depth, 5), s.largest, term(s.angle, 3, "°")),
             step=0.01,
             features=("round",),
-            derivation=Derivation(
-                "height − V + (d/2)/sin(A/2)",
-                f"{format_number(s.height)} − {format_number(s.depth, 5)} + ({format_number(s.largest)}/2)/{a}",
-            ),
         ),
-        Figure(
-            key="flank",
-            label="Force on each flank",
-            value=s.flank_n,
+        reckoned(
+            "flank",
+            "Force on each flank",
+            worked("F/(2·sin(A/2))", v.number("clamping_force"), term(s.angle, 3, "°")),
             unit="N",
             step=None,
             features=("v",),
-            derivation=Derivation("F/(2·sin(A/2))", f"{format_number(v.number('clamping_force'))}/(2·{a})"),
         ),
-        Figure(
-            key="floor",
-            label="Floor under the V",
-            value=s.floor,
+        reckoned(
+            "floor",
+            "Floor under the V",
+            worked(
+                "height − V − relief − keyway",
+                s.height,
+                term(s.depth, 5),
+                s.relief_depth,
+                s.keyway_depth if s.keys != "none" else 0,
+            ),
             step=0.1,
             features=("block",),
-            derivation=Derivation(
-                "height − V − relief − keyway",
-                f"{format_number(s.height)} − {format_number(s.depth, 5)} − {format_number(s.relief_depth)} −"
-                f" {format_number(s.keyway_depth if s.keys != 'none' else 0)}",
-            ),
         ),
-        Figure(
-            key="mass",
-            label="Mass of one jaw",
-            value=s.mass_kg,
+        reckoned(
+            "mass",
+            "Mass of one jaw",
+            worked("end·length·density/10⁹", s.area, s.length, term(s.density, 6), source="holes not taken off"),
             unit="kg",
             features=("block",),
-            derivation=Derivation(
-                "end × length × density, holes not taken off",
-                f"{format_number(s.area, 3)}·{format_number(s.length)}·{s.density:g}/1000000000",
-            ),
         ),
     ]
     return found
@@ -163,62 +128,52 @@ def checks(s: VJawSizes) -> list[Check]:
         judged(
             "largest",
             "Largest Ø contact",
-            s.most - s.largest,
+            worked("M/cos(A/2) − largest", s.mouth, term(s.angle, 3, "°"), s.largest),
             Limits(0.0, 0.01 * s.largest),
             ("it touches well inside", "it touches at the very edge: the edge wears", "it rides on the edges of the mouth"),
             step=0.1,
             features=("round", "v"),
             figures=("most", "largest"),
             remedies=("v_width", "angle", "largest"),
-            derivation=(
-                "M/cos(A/2) − largest",
-                f"{format_number(s.mouth)}/cos({format_number(s.angle)}°/2) − {format_number(s.largest)}",
-            ),
         ),
         judged(
             "smallest",
             "Smallest Ø gap",
-            s.smallest - s.least,
+            worked("smallest − least held", s.smallest, term(s.least, 4)),
             Limits(0.0, 0.5),
             ("it is held with the jaws apart", "the jaws all but meet", meet),
             step=0.1,
             features=("round", "v"),
             figures=("least", "smallest"),
             remedies=("angle", "v_width", "smallest"),
-            derivation=("smallest − least held", f"{format_number(s.smallest)} − {format_number(s.least, 4)}"),
         ),
         judged(
             "drops",
             "Smallest Ø contact",
-            s.smallest - s.alone,
+            worked("smallest − relief/cos(A/2)", s.smallest, s.relief, term(s.angle, 3, "°")),
             Limits(0.0, 0.5),
             ("it touches above the relief", "it touches at the relief's edges", "it drops on the edges of the relief"),
             step=0.1,
             features=("relief_width", "round"),
             figures=("alone", "smallest"),
             remedies=("relief_width",),
-            derivation=(
-                "smallest − relief/cos(A/2)",
-                f"{format_number(s.smallest)} − {format_number(s.relief)}/cos({format_number(s.angle)}°/2)",
-            ),
         ),
         judged(
             "under_v",
             "Floor under the V",
-            s.floor,
+            worked(
+                "height − V − relief − keyway",
+                s.height,
+                term(s.depth, 5),
+                s.relief_depth,
+                s.keyway_depth if s.keys != "none" else 0,
+            ),
             Limits(FLOOR[1], FLOOR[0]),
             ("stiff under the push", "thin: it springs open under a hard push", "it would crack along the point"),
             step=0.1,
             features=("block", "relief_width"),
             figures=("floor", "height"),
             remedies=("height", "relief_depth", "keyway_depth"),
-            derivation=(
-                "height − V − relief − keyway",
-                (
-                    f"{format_number(s.height)} − {format_number(s.depth, 5)} − {format_number(s.relief_depth)} −"
-                    f" {format_number(s.keyway_depth if s.keys != 'none' else 0)}"
-                ),
-            ),
         ),
         judged(
             "cut",
@@ -239,29 +194,24 @@ def checks(s: VJawSizes) -> list[Check]:
         judged(
             "opens",
             "Vise opening",
-            v.number("opening") - s.backs,
+            worked("opening − needed", v.number("opening"), term(s.backs, 4)),
             Limits(0.0, 2.0),
             ("the largest goes in", "only just: no room to lay it in", "the largest does not go in between"),
             step=0.1,
             features=("round",),
             figures=("opening", "opens"),
             remedies=("height", "largest"),
-            derivation=("opening − needed", f"{format_number(v.number('opening'))} − {format_number(s.backs, 4)}"),
         ),
         judged(
             "stands",
             "Height above vise jaws",
-            100 * (s.length - v.number("jaw_height")) / s.length,
+            worked("(length − jaw)/length", s.length, v.number("jaw_height")),
             Limits(marginal_above=40, no_above=60),
             ("the jaw backs it nearly to the top", "its top leans back under a hard push", "most of it has nothing behind it"),
             unit="%",
             features=("block",),
             figures=("length", "jaw_height"),
             remedies=("length", "bolt_position"),
-            derivation=(
-                "(length − jaw)/length",
-                f"({format_number(s.length)} − {format_number(v.number('jaw_height'))})/{format_number(s.length)}",
-            ),
         ),
     ]
     found += measured_check(v)
@@ -270,36 +220,27 @@ def checks(s: VJawSizes) -> list[Check]:
     )
     # Over the keyway there is less under a head.
     if s.keys in ("both", "across"):
-        left = s.height - s.bolts[0].bore_depth - s.keyway_depth
         found.append(
             judged(
                 "key_floor",
                 "Floor over keyway",
-                left / s.bolts[0].d,
+                worked("(height − counterbore − keyway)/d", s.height, s.bolts[0].bore_depth, s.keyway_depth, s.bolts[0].d),
                 Limits(0.5, 0.8),
                 ("the head pulls on solid metal", "thin: do not pull it hard", "it would pull through"),
                 unit="× d",
                 features=("keyway_width", "table bolts"),
                 figures=("keyway_depth",),
                 remedies=("keyway_depth", "height"),
-                derivation=(
-                    "(height − counterbore − keyway)/d",
-                    (
-                        f"({format_number(s.height)} − {format_number(s.bolts[0].bore_depth)} −"
-                        f" {format_number(s.keyway_depth)})/{format_number(s.bolts[0].d)}"
-                    ),
-                ),
             )
         )
     if s.keys != "none":
-        play = s.keyway - v.readings("neck").min
         deep = Points(features=("keyway_width",), figures=("keyway_depth",), remedies=("keyway_depth",))
         found.append(bearing_height_check("keyway_bears", "Bearing height in the keyway", v.number("keyway_depth"), deep))
         found.append(
             judged(
                 "key",
                 "Keyway fit",
-                abs(play),
+                worked("|keyway − tightest slot|", s.keyway, v.readings("neck").min),
                 Limits(marginal_above=0.045),
                 (
                     f"one plain key does for both: {length(0.005)} of play in the tighter, {length(0.05)} in the other at most",
@@ -310,18 +251,18 @@ def checks(s: VJawSizes) -> list[Check]:
                 features=("keyway_width",),
                 figures=("keyway_width", "neck"),
                 remedies=("keyway_width",),
-                derivation=(
-                    "|keyway − tightest slot|",
-                    f"|{format_number(s.keyway, 3)} − {format_number(v.readings('neck').min, 3)}|",
-                ),
             )
         )
-    proud = min(s.over_pin, s.mouth / 2 - s.pin_touches, s.pin_touches - s.relief / 2)
     found.append(
         judged(
             "pin_diameter",
             "Check pin contact",
-            proud,
+            worked(
+                "min(above the face; inside the mouth; outside the relief)",
+                term(s.over_pin, 4),
+                term(s.mouth / 2 - s.pin_touches, 4),
+                term(s.pin_touches - s.relief / 2, 4),
+            ),
             Limits(0.0, 0.2),
             (
                 "it touches between relief and mouth, and stands proud",
@@ -332,13 +273,6 @@ def checks(s: VJawSizes) -> list[Check]:
             features=("v",),
             figures=("pin_diameter", "over_pin"),
             remedies=("pin_diameter",),
-            derivation=(
-                "least of: proud, from the mouth's edge, from the relief's edge",
-                (
-                    f"min({format_number(s.over_pin, 4)}; {format_number(s.mouth / 2 - s.pin_touches, 4)};"
-                    f" {format_number(s.pin_touches - s.relief / 2, 4)})"
-                ),
-            ),
         )
     )
     found.append(

@@ -19,11 +19,13 @@ from elbrix.design.parts import Part, made, screws
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.strength import STEEL_E_MPA
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, Verdict, judged
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
@@ -219,30 +221,26 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
     v = s.v
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(
-            key="wide",
-            label="Plate width",
-            value=s.width,
+        reckoned(
+            "wide",
+            "Plate width",
+            worked("jaw + rod out + radius + metal", s.jaw_thickness, s.rod_x, s.rod / 2, s.right - s.rod_x - s.rod / 2),
             step=0.1,
             features=("plate",),
-            derivation=Derivation(
-                "jaw + rod out + radius + metal",
-                f"{format_number(s.jaw_thickness)} + {format_number(s.rod_x)} + {format_number(s.rod / 2)} +"
-                f" {format_number(s.right - s.rod_x - s.rod / 2)}",
-            ),
         ),
-        Figure(
-            key="bends",
-            label="Rod deflection",
-            value=s.bends,
+        reckoned(
+            "bends",
+            "Rod deflection",
+            worked(
+                "F·L³/(3·E·π·d⁴/64)",
+                v.number("rod_force"),
+                v.number("rod_reach"),
+                STEEL_E_MPA,
+                s.rod,
+                source="pushed across its end; along it, far less",
+            ),
             step=0.001,
             features=("rod_diameter",),
-            derivation=Derivation(
-                "F·L³/(3·E·π·d⁴/64)",
-                f"{format_number(v.number('rod_force'))}·{format_number(v.number('rod_reach'))}³"
-                f"/(3·205000·π·{format_number(s.rod)}⁴/64)",
-                "pushed across its end; along it, far less",
-            ),
         ),
         *s.clamp.figures("Rod holding force", ("rod_diameter", "slit_width")),
     ]
@@ -251,59 +249,51 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
 def _checks(s: ViseStopSizes) -> list[Check]:
     v = s.v
     push, give = v.number("rod_force"), v.number("deflection")
-    top, face = v.number("jaw_height") - s.height, s.rod_x - s.rod / 2
     return [
         judged(
             "bends",
             "Rod deflection",
-            s.bends,
+            worked("F·L³/(3·E·π·d⁴/64)", push, v.number("rod_reach"), STEEL_E_MPA, s.rod),
             Limits(marginal_above=0.8 * give, no_above=give),
             (f"it gives less than {length(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"),
             step=0.001,
             features=("rod_diameter",),
             figures=("bends", "rod_diameter", "rod_reach"),
             remedies=("rod_diameter", "rod_reach"),
-            derivation=(
-                "F·L³/(3·E·π·d⁴/64)",
-                f"{format_number(push)}·{format_number(v.number('rod_reach'))}³/(3·205000·π·{format_number(s.rod)}⁴/64)",
-            ),
         ),
         s.clamp.load(),
         judged(
             "holds",
             "Rod holding force",
-            s.clamp.grip_n / push,
+            worked("held with/pushed with", term(s.clamp.grip_n, 4), push),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"),
             unit="×",
             features=("slit_width", "rod_diameter"),
             figures=("grip", "rod_force"),
             remedies=("torque", "clamp_screw"),
-            derivation=("held with/pushed with", f"{format_number(s.clamp.grip_n, 4)}/{format_number(push)}"),
         ),
         judged(
             "under",
             "Height below jaw top",
-            top,
+            worked("jaw − plate", v.number("jaw_height"), s.height),
             Limits(0.0, 1.0),
             ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"),
             step=0.1,
             features=("plate", "jaw"),
             figures=("height", "jaw_height"),
             remedies=("height",),
-            derivation=("jaw − plate", f"{format_number(v.number('jaw_height'))} − {format_number(s.height)}"),
         ),
         judged(
             "face",
             "Rod clearance to jaw",
-            face,
+            worked("rod out − radius", s.rod_x, s.rod / 2),
             Limits(0.3, 1.0),
             ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"),
             step=0.1,
             features=("rod_diameter", "jaw"),
             figures=("rod_offset",),
             remedies=("rod_offset",),
-            derivation=("rod out − radius", f"{format_number(s.rod_x)} − {format_number(s.rod / 2)}"),
         ),
         *hole_checks(
             s.holes, s.thickness, s.edge, v.word("material"), ("height", "mounting_screw", "lower_screw", "upper_screw")
@@ -311,14 +301,13 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         judged(
             "clamp_thread",
             "Clamp screw thread",
-            s.clamp_thread / s.clamp.d,
+            worked("metal behind the slit/d", s.clamp_thread, s.clamp.d),
             Limits(0.8, 1.0),
             ("it holds", "short", "it strips: set the rod farther out"),
             unit="× d",
             features=("slit_width",),
             figures=("clamp_screw", "rod_offset"),
             remedies=("rod_offset", "clamp_screw"),
-            derivation=("metal behind the slit/d", f"{format_number(s.clamp_thread)}/{format_number(s.clamp.d)}"),
         ),
         judged(
             "clamp_apart",
@@ -335,32 +324,24 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         judged(
             "clamp_over",
             "Wall screw to rod",
-            s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2,
+            worked("between middles − rod − screw", s.clamp_y - s.rod_y, s.rod / 2, s.clamp.clear / 2, source="halves"),
             Limits(0.3, 1.0),
             ("metal between them", "thin between them", "it runs into the bore"),
             step=0.1,
             features=("slit_width", "rod_diameter"),
             figures=("rod_height", "height"),
             remedies=("rod_height", "height"),
-            derivation=(
-                "between middles − rod − screw, halves",
-                f"{format_number(s.clamp_y - s.rod_y)} − {format_number(s.rod / 2)} − {format_number(s.clamp.clear / 2)}",
-            ),
         ),
         judged(
             "clamp_top",
             "Wall screw to top",
-            s.height - s.clamp_y - s.clamp.clear / 2,
+            worked("plate − middle − radius", s.height, s.clamp_y, s.clamp.clear / 2),
             Limits(0.5, 1.5),
             ("metal over it", "thin over it", "it breaks out at the top"),
             step=0.1,
             features=("slit_width",),
             figures=("height",),
             remedies=("height", "rod_height"),
-            derivation=(
-                "plate − middle − radius",
-                f"{format_number(s.height)} − {format_number(s.clamp_y)} − {format_number(s.clamp.clear / 2)}",
-            ),
         ),
     ]
 
