@@ -27,7 +27,9 @@ def test_of_the_last_three_none_is_worked_out_again() -> None:
     asked("d")
     asked("a")  # pushed out
     assert worked == list("abcda")
-    asked("a", replace(SHOP))  # as rich, but another
+    asked("a", replace(SHOP))  # another that has the same in it
+    assert worked == list("abcda")
+    asked("a", replace(SHOP, bars=()))
     assert worked == list("abcdaa")
 
 

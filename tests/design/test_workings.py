@@ -12,7 +12,7 @@ from elbrix.making.planner import card_figures
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
-from paper_arithmetic import evaluate
+from paper_arithmetic import evaluate, settled
 
 
 @pytest.mark.parametrize(
@@ -48,7 +48,8 @@ def solved(request: pytest.FixtureRequest, demo_shop: Shop) -> Design:
 
 def _worked(what: Figure | Check) -> float:
     assert what.derivation is not None
-    return evaluate(what.derivation.with_numbers) * _SCALE.get(what.unit, 1.0)
+    line = what.derivation.with_numbers
+    return settled(line) if " = " in line else evaluate(line) * _SCALE.get(what.unit, 1.0)
 
 
 def test_every_figure_of_every_demo_design(solved: Design) -> None:
@@ -56,13 +57,7 @@ def test_every_figure_of_every_demo_design(solved: Design) -> None:
     for figure in solved.figures:
         if figure.derivation is None or not figure.derivation.with_numbers or figure.key in _WORDS:
             continue
-        worked = _worked(figure)
-        # A proposed size is then rounded down to 0.1; everything else must come out as shown.
-        given = solved.values.get(figure.key)
-        if given is not None:
-            assert worked - 0.1001 <= figure.value <= worked + 1e-9, figure.key
-        else:
-            assert figure.value == pytest.approx(worked, rel=0.006, abs=0.002), figure.key
+        assert figure.value == pytest.approx(_worked(figure), rel=0.002, abs=0.002), figure.key
         checked += 1
     assert checked >= 3
 
@@ -72,7 +67,7 @@ def test_every_check_of_every_demo_design(solved: Design) -> None:
     for check in solved.checks:
         if check.derivation is None or not check.derivation.with_numbers or check.key in _WORDS:
             continue
-        assert check.value == pytest.approx(_worked(check), rel=0.01, abs=0.01), check.key
+        assert check.value == pytest.approx(_worked(check), rel=0.002, abs=0.002), check.key
         checked += 1
     assert checked >= (14 if solved.family == "t_nut" else 5)
 
@@ -85,8 +80,7 @@ def test_proposed_torque_shows_the_preload_it_rests_on(demo_shop: Shop) -> None:
         given = design.values["torque"]
         if given.derivation is None:
             continue
-        worked = evaluate(given.derivation.with_numbers) / 1000
-        assert worked - 1.01 <= design.values.number("torque") <= worked + 0.02  # down to a whole N·m
+        assert settled(given.derivation.with_numbers) == pytest.approx(design.values.number("torque"))  # down to a whole N·m
 
 
 def test_cut_length_and_dial_numbers(demo_shop: Shop) -> None:

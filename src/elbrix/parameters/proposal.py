@@ -5,12 +5,17 @@ One value after the other, each with where it came from; what was chosen wins, a
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from typing import TypeVar, cast
 
+from msgspec.structs import replace
+
 from elbrix.parameters.parameter import Parameter, ParameterValue, Values
+from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
-from elbrix.results.figures import Derivation, Origin
+from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.formulas import Worked, shown_as
 
 T = TypeVar("T", float, str, int, Readings)
 
@@ -35,14 +40,51 @@ class Proposal:
         return self._settle(name, value, ParameterValue(value, Origin.CHOSEN, note=note))
 
     def work(self, name: str, value: T, formula: str, numbers: str, why: str = "") -> T:
-        """Worked out from what is known."""
+        """Found by no formula: a name of a list, places, what a search found. How, in words, and the same with numbers."""
         return self._settle(name, value, ParameterValue(value, Origin.CALCULATED, derivation=Derivation(formula, numbers, why)))
+
+    def rounded(self, name: str, value: float, by: Worked) -> float:
+        """By its formula, rounded and kept within bounds elsewhere, by a rule that others use too."""
+        return self._settle(name, value, _calculated(value, by, by.value))
+
+    def reckon(
+        self,
+        name: str,
+        by: Worked,
+        *,
+        unit: str = "mm",
+        up: float = 0.0,
+        down: float = 0.0,
+        near: float = 0.0,
+        least: float = -math.inf,
+        most: float = math.inf,
+    ) -> float:
+        """By its formula, rounded, and within bounds; both are said where they change anything.
+
+        Args:
+            unit: "N·m" where the formula comes to N·mm.
+            up, down, near: Step it is rounded to, one of them.
+            least, most: Bounds.
+        """
+        exact = value = shown_as(by, unit)
+        if up:
+            value = round_up(value, up)
+        elif down:
+            value = round_down(value, down)
+        elif near:
+            value = round_to_step(value, near)
+        value = max(least, min(most, value))
+        return self._settle(name, value, _calculated(value, by, exact))
 
     def now(self, name: str) -> float | str:
         """A value settled before."""
         value = self._given[name].value
         assert not isinstance(value, Readings)
         return value
+
+    def so_far(self) -> dict[str, ParameterValue]:
+        """What is settled by now."""
+        return dict(self._given)
 
     def _settle(self, name: str, value: T, given: ParameterValue) -> T:
         self._given[name] = self._chosen.get(name, given)
@@ -52,3 +94,11 @@ class Proposal:
     def values(self, parameters: Iterable[Parameter]) -> Values:
         """Everything gathered, in the order of asking."""
         return Values({p.name: self._given[p.name] for p in parameters})
+
+
+def _calculated(value: float, by: Worked, exact: float) -> ParameterValue:
+    """What was made of a formula: "0.65·6 = 3.9, up to 4"."""
+    how, middle, made = by.derivation, format_number(exact), format_number(value)
+    if made != middle:
+        how = replace(how, with_numbers=f"{how.with_numbers} = {middle}, {'up' if value > exact else 'down'} to {made}")
+    return ParameterValue(value, Origin.CALCULATED, derivation=how)

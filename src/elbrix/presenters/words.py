@@ -29,7 +29,7 @@ def working_text(derivation: Derivation | None, result: str, note: str = "") -> 
     if derivation is not None and derivation.with_numbers:
         lines.append(
             f"{derivation.with_numbers} = {result}"
-            if result and result not in derivation.with_numbers
+            if result and result not in derivation.with_numbers and " = " not in derivation.with_numbers
             else derivation.with_numbers
         )
     if derivation is not None and derivation.source:

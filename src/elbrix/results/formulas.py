@@ -64,6 +64,10 @@ _TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°�
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
 
 
+#: Digits that count, at the least: who works the line again comes to what is shown.
+_SIGNIFICANT: Final = 4
+
+
 class Term(Struct, frozen=True):
     """One number of a formula: as it is worked with (N, mm, MPa, radians), and as it is written."""
 
@@ -72,11 +76,13 @@ class Term(Struct, frozen=True):
 
 
 def term(value: float, places: int = 3, unit: str = "") -> Term:
-    """A number written with so many decimals.
+    """A number written with so many decimals, a small one with more.
 
     Args:
         value: In `unit`, which is written behind it; without one a bare number.
     """
+    if value and math.isfinite(value):
+        places = max(places, _SIGNIFICANT - 1 - math.floor(math.log10(abs(value))))
     number, gap = format_number(value, places), " " if unit and unit != "°" else ""
     shown = f"(−{number[1:]}{gap}{unit})" if number.startswith("-") else f"{number}{gap}{unit}"
     return Term(value * _BASE.get(unit, 1.0), shown)

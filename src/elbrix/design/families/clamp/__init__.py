@@ -6,7 +6,6 @@ clamp's body too.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -19,13 +18,14 @@ from elbrix.design.slot_nut import nut_thread
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.drilling import point_mm, tapped_mm, thread_depth_wanted
-from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_torque_nm, torque_nm
+from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_load_n, stud_torque_nm, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_up
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import kilonewtons, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock
@@ -53,12 +53,19 @@ class ClampFamily:
         p.assume("part", "body")
         stud = self._stud(p, shop, request)
         d = stud.major_mm
-        pull = stud_torque_nm(stud, _STUD_CLASS, DRY)
-        torque = p.work(
+        stud_torque_nm(stud, _STUD_CLASS, DRY)
+        torque = p.reckon(
             "torque",
-            max(0.5, round_down(pull, 1.0)),
-            "3/8 of the stud's proof load, class 8.8, down to 1",
-            f"{format_number(pull)}",
+            worked(
+                "F·K·d",
+                kilonewtons(stud_load_n(stud, _STUD_CLASS)),
+                DRY,
+                term(d, 3, "mm"),
+                source="F: 3/8 of the proof load of the stud, class 8.8",
+            ),
+            unit="N·m",
+            down=1.0,
+            least=0.5,
         )
         slot = self._slot_width(p, shop, stud)
         screw = find_thread(parse_thread(p.assume("push_screw", "M8x1.25" if kind == "toe" else "M12x1.75")))
@@ -68,15 +75,10 @@ class ClampFamily:
         p.assume("steps", 6)
         p.assume("rise", 3.0)
         p.assume("tread", 7.0)
-        p.work(
-            "load",
-            round_up(preload_n(torque, DRY, d) / 2, 1.0),
-            "half of the stud's tension",
-            f"{format_number(torque)}·1000/({format_number(DRY)}·{format_number(d)})/2",
-        )
+        p.reckon("load", worked("T/(K·d)/2", term(torque, 3, "N·m"), DRY, d, source="half of the stud's tension"), up=1.0)
         long = p.now("height")
         assert isinstance(long, float)
-        p.work("screw_length", max(6.0, round_down(long, 1.0)), "as deep as the body", format_number(long))
+        p.reckon("screw_length", worked("height", long, source="as deep as the body"), down=1.0, least=6.0)
         p.choose("pieces", max(1, request.pieces))
         return p.values(PARAMETERS)
 
@@ -97,7 +99,7 @@ class ClampFamily:
         mills = sorted(c.diameter_mm for c in shop.square_end_mills() if clear - 0.3 <= c.diameter_mm <= clear + 1.5)
         if mills:
             return p.measure("slot_width", mills[0], "an end mill you have")
-        return p.work("slot_width", round_up(clear, 0.1), "the stud's clearance hole", f"{format_number(clear)}")
+        return p.reckon("slot_width", worked("clearance hole", clear), up=0.1)
 
     @staticmethod
     def _thickness(p: Proposal, torque: float, d: float, slot: float, relief: float) -> None:
@@ -105,13 +107,20 @@ class ClampFamily:
         long, arm, wide = (float(p.now(n)) for n in ("length", "stud_to_tip", "width"))
         heel = max(1.0, long - NOSE_MM - HEEL_END_MM - arm)
         tip = preload_n(torque, DRY, d) * heel / (arm + heel)
-        bears = _BENT * material(str(p.now("material"))).yield_mpa
-        p.work(
+        p.reckon(
             "height",
-            round_up(math.sqrt(6 * tip * arm / ((wide - slot) * bears)) + relief, 1.0) if wide > slot else round_up(1.8 * d, 1.0),
-            "√(6·F·arm/((b − slot)·0.45·yield)) + relief, up to 1",
-            f"√(6·{format_number(tip, 1)}·{format_number(arm)}/(({format_number(wide)} −"
-            f" {format_number(slot)})·{format_number(bears, 2)})) + {format_number(relief)}",
+            worked(
+                f"√(6·F·arm/((b − slot)·{_BENT:g}·yield)) + relief",
+                term(tip, 1),
+                arm,
+                wide,
+                slot,
+                term(material(str(p.now("material"))).yield_mpa, 6),
+                relief,
+            )
+            if wide > slot
+            else worked("1.8·d", d),
+            up=1.0,
         )
 
     def _body(self, p: Proposal, kind: str, d: float, slot: float, screw: Thread, torque: float) -> None:
@@ -120,27 +129,26 @@ class ClampFamily:
             kind, round_up(screw.major_mm + 16, 1.0)
         )
         if kind in ("strap", "toe"):
-            p.work("width", wide, "slot + 1.8 × d, up to 1", f"{format_number(slot)} + 1.8·{format_number(d)}")
+            p.reckon("width", worked("slot + 1.8·d", slot, d), up=1.0)
         else:
             p.assume("width", wide or 42.0)
         if kind == "strap":
             # Heel and tip arms alike at the far end of the slot; three d from the tip when the stud stands nearest to it.
             start = p.assume("slot_start", round_up(NOSE_MM + 1.5 * d, 1.0))
             end = p.assume("slot_end", round_up(max(start + 25.0, NOSE_MM + 3.5 * d), 1.0))
-            far = end - NOSE_MM
-            p.work(
+            p.reckon(
                 "length",
-                round_up(max(2 * far + NOSE_MM + HEEL_END_MM, end + slot / 2 + 6), 1.0),
-                "2 × the farthest stud + nose + heel end, up to 1",
-                f"2·({format_number(end)} − {format_number(NOSE_MM)}) + {format_number(NOSE_MM)} + {format_number(HEEL_END_MM)}",
-                "the heel is then never nearer to the stud than the work",
+                worked(
+                    "max(2·(slot's end − nose) + nose + heel end; slot's end + slot/2 + 6)",
+                    end,
+                    NOSE_MM,
+                    HEEL_END_MM,
+                    slot,
+                    source="the heel is then never nearer to the stud than the work",
+                ),
+                up=1.0,
             )
-            p.work(
-                "stud_to_tip",
-                round_down((start + end) / 2 - NOSE_MM, 0.5),
-                "middle of the slot − nose",
-                f"({format_number(start)} + {format_number(end)})/2 − {format_number(NOSE_MM)}",
-            )
+            p.reckon("stud_to_tip", worked("(slot's start + slot's end)/2 − nose", start, end, NOSE_MM), down=0.5)
             relief = p.assume("relief", 0.8)
             p.assume("pad", 10.0)
             self._thickness(p, torque, d, slot, relief)
@@ -150,11 +158,17 @@ class ClampFamily:
         end = p.assume("slot_end", max(start, start + 12.0))
         deep = tapped_mm(thread_depth_wanted("steel") * screw.major_mm, screw.pitch_mm) + point_mm(screw.tap_drill[1])
         if kind == "toe":
-            p.work(
+            p.reckon(
                 "length",
-                round_up(end + slot / 2 + BEFORE_SLOT + max(deep, 1.1 * screw.major_mm + deep - screw.major_mm), 1.0),
-                "slot's end + 2 + the push screw's thread with lead and point, up to 1",
-                f"{format_number(end + slot / 2)} + {format_number(BEFORE_SLOT)} + {format_number(deep)}",
+                worked(
+                    f"slot's end + slot/2 + {BEFORE_SLOT:g} + max(hole; hole + 0.1·d)",
+                    end,
+                    slot,
+                    deep,
+                    screw.major_mm,
+                    source="the push screw's thread with lead and point",
+                ),
+                up=1.0,
             )
         else:
             p.assume("length", 32.0 if kind == "step" else 50.0)
@@ -167,20 +181,27 @@ class ClampFamily:
         high = p.now("height")
         assert isinstance(high, float)
         holds = MU * COUNTED * preload_n(torque, DRY, stud.major_mm)
-        most = torque_nm(holds / 1.5, DRY, screw.major_mm)
-        p.work(
+        torque_nm(holds / 1.5, DRY, screw.major_mm)
+        p.reckon(
             "push_torque",
-            max(0.2, round_down(most, 0.1)),
-            "what pushes with 2/3 of what the bolt's friction holds, down to 0.1",
-            f"{format_number(holds, 1)}/1.5·{format_number(DRY)}·{format_number(screw.major_mm)}/1000",
+            worked(
+                "F/1.5·K·d",
+                term(holds, 1, "N"),
+                DRY,
+                term(screw.major_mm, 3, "mm"),
+                source="what pushes with 2/3 of what the bolt's friction holds",
+            ),
+            unit="N·m",
+            down=0.1,
+            least=0.2,
         )
-        up = p.work("push_height", max(3.0, round_down(0.55 * high, 0.5)), "0.55 of the body", f"0.55·{format_number(high)}")
+        up = p.reckon("push_height", worked("0.55·height", high), down=0.5, least=3.0)
         long = p.assume("toe_length", 60.0)
-        p.work(
+        p.reckon(
             "contact_height",
-            max(0.5, round_down(up - 0.12 * long, 0.5)),
-            "7° below the screw over its length",
-            f"{format_number(up)} − 0.12·{format_number(long)}",
+            worked("push screw − 0.12·toe length", up, long, source="7° below the screw over its length"),
+            down=0.5,
+            least=0.5,
         )
         p.assume("toe_thickness", 10.0)
 

@@ -22,7 +22,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -72,36 +72,24 @@ class DepthStop:
             found.name if found else "",
             known=bool(found and found.depth_mm),
         )
-        out = p.work(
+        out = p.reckon(
             "sleeve_pressed",
-            round_up(bore.max + HOLD, 0.005),
-            "widest bore + 0.003, up to 0.005",
-            f"{format_number(bore.max, 4)} + {format_number(HOLD)}",
-            "pressed where it is tight, held everywhere",
+            worked(f"widest bore + {HOLD:g}", term(bore.max, 4), source="pressed where it is tight, held everywhere"),
+            up=0.005,
         )
-        guide = p.work(
-            "sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{format_number(out)} + 4"
-        )
+        guide = p.reckon("sleeve", worked("pressed part + 4", out, source="a shoulder of 2 all round"), up=1.0)
         wall = min(3.0, out / 5)
-        p.work(
-            "sleeve_bore",
-            round_down(out - 2 * wall, 0.5),
-            "pressed part − two walls of 3, of a fifth where it is small, down to 0.5",
-            f"{format_number(out)} − 2·{format_number(wall)}",
+        p.reckon(
+            "sleeve_bore", worked("pressed part − 2·wall", out, wall, source="walls of 3, of a fifth where it is small"), down=0.5
         )
-        ring = p.work("slider_bore", round(guide + SLIDE, 3), "sleeve + 0.02", f"{format_number(guide)} + {format_number(SLIDE)}")
+        ring = p.reckon("slider_bore", worked(f"sleeve + {SLIDE:g}", guide), near=0.001)
         thick = p.assume("thickness", 14.0)
         clamp = p.assume("clamp_screw", "M6")
         d = float(clamp[1:])
-        p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{format_number(ring)} + 24")
-        p.work(
-            "rear_length",
-            round_up(ring / 2 + 3.2 * d, 1.0),
-            "half the bore + 3.2 × the clamp screw",
-            f"{format_number(ring)}/2 + 3.2·{format_number(d)}",
-        )
-        tip = p.work("tip_distance", round_up(ring / 2 + 12, 0.5), "half the bore + 12", f"{format_number(ring)}/2 + 12")
-        p.work("front_length", round_up(tip + 12, 1.0), "tip + 12", f"{format_number(tip)} + 12")
+        p.reckon("width", worked("bore + 24", ring, source="12 on each side"), up=1.0)
+        p.reckon("rear_length", worked("bore/2 + 3.2·clamp screw", ring, d), up=1.0)
+        tip = p.reckon("tip_distance", worked("bore/2 + 12", ring), up=0.5)
+        p.reckon("front_length", worked("tip + 12", tip), up=1.0)
         width = float(p.now("width"))
         p.assume("tip_thread", "M6x1")
         y = round_down(width / 2 - 8, 1.0)
@@ -116,12 +104,7 @@ class DepthStop:
         p.assume("stack_place", "between")
         p.assume("travel", 12.5)
         p.assume("tip_protrusion", 6.0)
-        p.work(
-            "sleeve_height",
-            round_up(thick + float(p.now("travel")) + 16, 1.0),
-            "slider + travel + tip + 10, up to 1",
-            f"{format_number(thick)} + {format_number(float(p.now('travel')))} + 6 + 10",
-        )
+        p.reckon("sleeve_height", worked("slider + travel + tip + 10", thick, float(p.now("travel")), 6.0), up=1.0)
         p.assume("feed_force", 400.0)
         saw, source, owned = owned_saw(shop)
         p.measure("slit_width", saw, source, known=owned)

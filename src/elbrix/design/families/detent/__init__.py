@@ -18,8 +18,8 @@ from elbrix.drawing.scene import Scene
 from elbrix.mechanics.drilling import point_mm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_up
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
@@ -45,55 +45,77 @@ class Detent:
         p, n = Proposal(chosen), format_number
         kind = p.assume("kind", "staked")
         ball = p.assume("ball", 5.0)
-        groove = p.work("groove", round_up(0.15 * ball, 0.05), "0.3 of the ball's radius, up to 0.05", f"0.15·{n(ball)}")
+        groove = p.reckon("groove", worked("0.15·ball", ball, source="0.3 of the ball's radius"), up=0.05)
         gap = p.assume("gap", 0.2)
         wanted = p.assume("wanted", round(0.8 * ball * ball, 1))
-        wire = p.work("wire", round_up(0.15 * ball, 0.05), "0.15 × the ball, up to 0.05", f"0.15·{n(ball)}")
-        coil = p.work("coil", round_up(0.94 * ball, 0.1), "a little under the ball, up to 0.1", f"0.94·{n(ball)}")
+        wire = p.reckon("wire", worked("0.15·ball", ball), up=0.05)
+        coil = p.reckon("coil", worked("0.94·ball", ball, source="a little under the ball"), up=0.1)
         coils = p.assume("coils", 10.0)
         rate = SHEAR_MODULUS * wire**4 / (8 * max(0.05, coil - wire) ** 3 * coils)
         flank = math.acos(max(0.0, 1 - groove / (ball / 2)))
         t = min(math.tan(flank), 6.0)
         force = wanted * (1 - MU * t) / (t + MU)
-        free = p.work(
+        free = p.reckon(
             "free_length",
-            round_up(max(2.0, wire * (coils + 2) * 1.25 + 1.5 * force / rate), 0.5),
-            "solid + a quarter + 1.5 × what it is pressed by, up to 0.5",
-            f"1.25·{n(wire)}·({n(coils)} + 2) + 1.5·{n(force, 4)}/{n(rate, 5)}",
+            worked(
+                "1.25·wire·(coils + 2) + 1.5·force/rate",
+                wire,
+                coils,
+                term(force, 4),
+                term(rate, 5),
+                source="solid + a quarter + 1.5 × what it is pressed by",
+            ),
+            up=0.5,
+            least=2.0,
         )
         drills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.DRILL) if ball + 0.04 <= c.diameter_mm <= ball + 0.3)
         bore = p.measure("bore", drills[0] if drills else round(ball + 0.1, 2), "a drill you have", known=bool(drills))
-        seat = free - force / rate - gap - groove + ball
         mouth = self._propose_mouth(p, shop, ball, gap + groove, kind)
-        room = max(2.0, round(seat, 2))
         if kind == "staked":
-            deep = p.work(
+            deep = p.reckon(
                 "bore_depth",
-                room,
-                "free − force/rate − gap − groove + ball",
-                f"{n(free)} − {n(force, 4)}/{n(rate, 5)} − {n(gap)} − {n(groove)} + {n(ball)}",
-                "the spring then gives what is wanted",
+                worked(
+                    "free − force/rate − gap − groove + ball",
+                    free,
+                    term(force, 4),
+                    term(rate, 5),
+                    gap,
+                    groove,
+                    ball,
+                    source="the spring then gives what is wanted",
+                ),
+                near=0.01,
+                least=2.0,
             )
             cone = point_mm(bore)
-            p.work(
-                "length",
-                round_up(deep + cone + _FLOOR, 0.5),
-                "bore + the drill's point + 2, up to 0.5",
-                f"{n(deep)} + {n(cone, 4)} + {n(_FLOOR)}",
-            )
+            p.reckon("length", worked("bore depth + drill point + 2", deep, term(cone, 4)), up=0.5)
         else:
-            long = p.work(
+            long = p.reckon(
                 "length",
-                room,
-                "free − force/rate − gap − groove + ball",
-                f"{n(free)} − {n(force, 4)}/{n(rate, 5)} − {n(gap)} − {n(groove)} + {n(ball)}",
-                "the spring then gives what is wanted",
+                worked(
+                    "free − force/rate − gap − groove + ball",
+                    free,
+                    term(force, 4),
+                    term(rate, 5),
+                    gap,
+                    groove,
+                    ball,
+                    source="the spring then gives what is wanted",
+                ),
+                near=0.01,
+                least=2.0,
             )
-            p.work(
+            p.reckon(
                 "bore_depth",
-                max(2.0, round(long - _EDGE - SLOPE * (bore - mouth) / 2, 2)),
-                "length − 0.3 − the drill's cone as far as the mouth",
-                f"{n(long)} − {n(_EDGE)} − 0.6009·({n(bore)} − {n(mouth)})/2",
+                worked(
+                    f"length − {_EDGE:g} − {SLOPE:g}·(bore − mouth)/2",
+                    long,
+                    bore,
+                    mouth,
+                    source="the drill's cone as far as the mouth",
+                ),
+                near=0.01,
+                least=2.0,
             )
         fine = [t for t in first_choice() if t.minor_d_mm >= bore + 2.2]
         p.work(
@@ -115,12 +137,16 @@ class Detent:
         drills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.DRILL) if least <= c.diameter_mm <= ball - 0.1)
         if kind == "stepped" and drills:
             return p.measure("mouth", drills[0], "a drill you have")
-        n = format_number
-        return p.work(
+        return p.reckon(
             "mouth",
-            round_up(least, 0.05),
-            "so that the ball comes out 0.15 farther than the groove, up to 0.05",
-            f"2·√(({n(ball)}/2)² − ({n(ball)}/2 − {n(needs, 4)} − 0.15 − {n(edge)})²)",
+            worked(
+                "min(2·√(max(0.04; (ball/2)² − max(0; ball/2 − needs − 0.15 − edge)²)); ball − 0.15)",
+                ball,
+                term(needs, 4),
+                edge,
+                source="so that the ball comes out 0.15 farther than the groove",
+            ),
+            up=0.05,
         )
 
     def solve(self, values: Values, shop: Shop) -> Design:

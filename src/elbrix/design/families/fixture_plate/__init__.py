@@ -27,6 +27,7 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -91,13 +92,10 @@ class FixturePlate:
         head = sunk("B", 0, 0, bolt)
         inset = math.ceil(max(1.5 * head.drill, head.bore / 2 + 2))
         if ring:
-            side = p.work(
-                "length",
-                float(2 * math.ceil(ring * 0.75 + inset)),
-                "bolts at 45° on the ring, and their edges",
-                f"2·(0.75·{format_number(ring)} + {inset})",
+            side = p.reckon(
+                "length", worked("2·(0.75·ring + edge)", ring, inset, source="bolts at 45° on the ring, and their edges"), up=2.0
             )
-            width = p.work("width", side, "square", format_number(side))
+            width = p.reckon("width", worked("length", side, source="square"))
             at = round(ring * math.sqrt(0.5), 3)
             rows: tuple[float, ...] = (-at, at)
             columns: tuple[float, ...] = (-at, at)
@@ -105,11 +103,10 @@ class FixturePlate:
             length = p.assume("length", round_down(min(240.0, 0.6 * long), 10))
             off = pitch if over == "slot" else pitch / 2
             rows = tuple(k * off for k in (-1, 1)) if pitch and 2 * off + 2 * inset <= wide else (0.0,)
-            width = p.work(
-                "width",
-                float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0),
-                "outer bolts and their edges",
-                f"2·({format_number(abs(rows[0]))} + {inset})",
+            width = (
+                p.reckon("width", worked("2·(outer bolts + edge)", abs(rows[0]), inset), up=2.0)
+                if len(rows) > 1
+                else p.reckon("width", worked("table width", wide), most=100.0)
             )
             columns = tuple(k * (length / 2 - inset) for k in (-1, 1))
         thread = p.assume("work_thread", "M6x1" if kind != "grid" else "M8x1.25")
@@ -117,13 +114,16 @@ class FixturePlate:
         material = p.assume("material", "aluminium alloy" if kind != "rotary" else "mild steel")
         held = p.assume("fastening", "sunk" if kind == "rotary" else "tapped")
         need_thread = d * thread_depth_wanted(material)
-        least = max(head.bore_depth + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
-        p.work(
+        p.reckon(
             "thickness",
-            float(max(10, 2 * math.ceil(least / 2))),
-            "sunk head + 0.8·d under it, and the work's thread, up to 2",
-            f"max({format_number(head.bore_depth)} + 0.8·{format_number(float(bolt[1:]))};"
-            f" {format_number(need_thread if held == 'tapped' else 0)})",
+            worked(
+                "max(sunk head + 0.8·d; work's thread)",
+                head.bore_depth,
+                float(bolt[1:]),
+                need_thread if held == "tapped" else 0.0,
+            ),
+            up=2.0,
+            least=10.0,
         )
         datum = p.assume("datum", "middle")
         corner = datum == "corner"

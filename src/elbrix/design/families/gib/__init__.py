@@ -18,8 +18,8 @@ from elbrix.design.work import BevelledEdge, Blank, HandOperation, HolePattern, 
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
@@ -35,7 +35,7 @@ class Gib:
     parameters = PARAMETERS
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
-        p, n = Proposal(chosen), format_number
+        p, _n = Proposal(chosen), format_number
         kind = p.assume("kind", "dovetail")
         dovetail = kind == "dovetail"
         angle = p.assume("flank_angle", math.radians(55))
@@ -45,25 +45,36 @@ class Gib:
         slack = p.assume("slack", 0.3)
         clear = p.assume("clearance", 0.02)
         more = p.assume("allowance", 0.05)
-        sine = math.sin(beta) if dovetail else 1.0
-        shown = f"{n(slack)}·sin({n(math.degrees(beta), 3)}°)" if dovetail else n(slack)
-        thick = p.work(
+        thick = p.reckon(
             "thickness",
-            max(0.8, round_up(old + slack * sine - clear + more, 0.01)),
-            "old + play square to the flank − clearance + left for fitting, up to 0.01",
-            f"{n(old)} + {shown} − {n(clear)} + {n(more)}",
+            worked(
+                "old + play·sin(β) − clearance + allowance",
+                old,
+                slack,
+                term(math.degrees(beta), 3, "°"),
+                clear,
+                more,
+                source="play square to the flank; the allowance is left for fitting",
+            )
+            if dovetail
+            else worked(
+                "old + play − clearance + allowance", old, slack, clear, more, source="the allowance is left for fitting"
+            ),
+            up=0.01,
+            least=0.8,
         )
         p.assume("drop", 0.0)
-        flank = high / sine
-        p.work(
+        p.reckon(
             "width",
-            max(4.0, round_down(flank - 1.0, 0.1)),
-            "flank − 1, down to 0.1" if dovetail else "height − 1, down to 0.1",
-            f"{n(high)}/sin({n(math.degrees(beta), 3)}°) − 1" if dovetail else f"{n(high)} − 1",
+            worked("height/sin(β) − 1", high, term(math.degrees(beta), 3, "°"), source="1 less than its flank")
+            if dovetail
+            else worked("height − 1", high),
+            down=0.1,
+            least=4.0,
         )
         long = p.assume("length", 120.0)
-        p.work("screws", max(2, min(12, round(long / 40) + 1)), "one for each 40, and one", f"{n(long)}/40 + 1")
-        p.work("end_distance", round_up(0.12 * long, 0.5), "0.12 × its length, up to 0.5", f"0.12·{n(long)}")
+        p.reckon("screws", worked("length/40 + 1", long, source="one for each 40, and one"), near=1, least=2, most=12)
+        p.reckon("end_distance", worked("0.12·length", long), up=0.5)
         p.assume("screw", "M5x0.8" if thick >= 3.5 else "M4x0.7")
         p.work("torque", 0.3, "by feel: it takes up play, it clamps nothing", "0.3")
         p.assume("material", "mild steel")

@@ -15,7 +15,7 @@ from elbrix.design.families.hardware.thumb import FINGERS_N
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import slot_of, table_of
 from elbrix.design.parts import Part, nuts, size_of
-from elbrix.design.slot_nut import nut_for
+from elbrix.design.slot_nut import SHORT_PITCHES, nut_for
 from elbrix.design.work import (
     Blank,
     Flat,
@@ -34,11 +34,12 @@ from elbrix.mechanics.strength import STUD_SHARE, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
@@ -85,35 +86,43 @@ class Hardware:
         root = undercut_root(thread)
         necked = kind in ("shoulder_screw", "thumb_screw")
         area = min(thread.stress_area_mm2, math.pi / 4 * root**2) if necked else thread.stress_area_mm2
-        most = torque_nm(STUD_SHARE * steel.yield_mpa * area, DRY, d)
+        torque_nm(STUD_SHARE * steel.yield_mpa * area, DRY, d)
         p.assume("knurl", 0.8)
         if kind == "thumb_screw":
-            wide = p.work("head_diameter", float(math.ceil(2.0 * d)), "2 × d, up to 1", f"2·{format_number(d)}")
-            p.work(
-                "torque",
-                max(0.2, round_down(FINGERS_N * wide / 2000, 0.05)),
-                "40 N of fingers·head/2, down to 0.05",
-                f"{format_number(FINGERS_N)}·{format_number(wide)}/2",
-            )
+            wide = p.reckon("head_diameter", worked("2·d", d), up=1.0)
+            p.reckon("torque", worked("finger force·head/2", term(FINGERS_N, 0, "N"), wide), unit="N·m", down=0.05, least=0.2)
         else:
-            p.work(
+            p.reckon(
                 "torque",
-                max(0.5, round_down(most, 0.5)),
-                "K·d·3/8·yield·weakest section, down to 0.5",
-                f"{format_number(DRY)}·{format_number(d)}·{format_number(STUD_SHARE)}·{steel.yield_mpa:g}·"
-                f"{format_number(area, 2)}/1000",
-                "the lips and the nut may allow less",
+                worked(
+                    f"K·d·{STUD_SHARE:g}·yield·weakest section",
+                    DRY,
+                    d,
+                    term(steel.yield_mpa, 6, "MPa"),
+                    term(area, 2, "mm²"),
+                    source="the lips and the nut may allow less",
+                ),
+                unit="N·m",
+                down=0.5,
+                least=0.5,
             )
         low = p.assume("clamp_low", 20.0)
         high = p.assume("clamp_high", max(60.0, low + 1))
         tall = self._nut_height(p, thread)
-        engaged = p.work(
-            "engaged",
-            round_down(nut.full_thread, 0.5) if kind == "stud" else round_up(1.5 * d + 2 * pitch, 0.5),
-            "the T-nut's height − 2.5 turns its tap is short of, down to 0.5" if kind == "stud" else "1.5 × d + the undercut",
-            f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − 2.5·{format_number(pitch)}"
+        engaged = (
+            p.reckon(
+                "engaged",
+                worked(
+                    f"nut's neck + its head − {SHORT_PITCHES:g}·pitch",
+                    nut.neck_height,
+                    nut.head_height,
+                    nut.thread.pitch_mm,
+                    source="its tap is stopped short",
+                ),
+                down=0.5,
+            )
             if kind == "stud"
-            else f"1.5·{format_number(d)} + 2·{format_number(pitch)}",
+            else p.reckon("engaged", worked("1.5·d + 2·pitch", d, pitch, source="with the undercut"), up=0.5)
         )
         self._length(p, kind, thread, (engaged, low, high, tall), nut.neck_height, lip, found["depth"], section)
         self._head(p, kind, thread, neck, found["head"], shop, section)
@@ -146,12 +155,7 @@ class Hardware:
             nut, washer = head("nut", size, "height").value, head("washer", size, "thickness").value
         except ShopError:  # of no table
             return p.assume("nut_height", round(1.1 * thread.major_mm, 1))
-        return p.work(
-            "nut_height",
-            round(nut + washer, 2),
-            "nut + washer of the standard",
-            f"{format_number(nut)} + {format_number(washer)}",
-        )
+        return p.reckon("nut_height", worked("nut + washer", nut, washer, source="of the standard"), near=0.01)
 
     @staticmethod
     def _length(
@@ -167,31 +171,35 @@ class Hardware:
         """Head, overall length and the upper thread, which reaches a turn below the thinnest work."""
         (d, pitch), (engaged, low, high, tall) = (thread.major_mm, thread.pitch_mm), ends
         bolt = kind == "t_bolt"
-        head_high = p.work(
-            "head_height",
-            max(1.0, round_down(min(0.8 * d, depth.min - lip.max - 0.5), 0.5)) if bolt else round_up(0.65 * d, 0.5),
-            "0.8 × d, and what the slot leaves" if bolt else "0.65 × d",
-            f"min(0.8·{format_number(d)}; {format_number(depth.min)} − {format_number(lip.max)} − 0.5)"
+        head_high = (
+            p.reckon(
+                "head_height",
+                worked("min(0.8·d; shallowest depth − deepest lip − 0.5)", d, depth.min, lip.max),
+                down=0.5,
+                least=1.0,
+            )
             if bolt
-            else f"0.65·{format_number(d)}",
+            else p.reckon("head_height", worked("0.65·d", d), up=0.5)
         )
         foot = head_high + lip.max if bolt else engaged + max(0.0, lip.min - nut_neck)
         if kind == "tall_nut":
-            long = p.work("length", round_up(2 * d, 0.5), "2 × d", f"2·{format_number(d)}")
+            long = p.reckon("length", worked("2·d", d), up=0.5)
         else:
-            long = p.work(
-                "length",
-                round_up(foot + high + tall + 2 * pitch, 1.0),
-                "below the table + most clamped + nut + two turns, up to 1",
-                f"{format_number(foot)} + {format_number(high)} + {format_number(tall)} + 2·{format_number(pitch)}",
-            )
+            long = p.reckon("length", worked("below the table + most clamped + nut + 2·pitch", foot, high, tall, pitch), up=1.0)
         most = long - head_high - 1 if bolt else long - foot - 8 if section == "hexagon" and kind == "stud" else long - 1
-        p.work(
+        p.reckon(
             "upper_thread",
-            max(1.0, min(round_down(most, 0.5), round_up(long - foot - low + pitch + 0.3, 0.5))),
-            "length − below the table − least clamped + a turn + 0.3 for what they are off, up to 0.5",
-            f"max(1; min({format_number(most)}; {format_number(long)} − {format_number(foot)} − {format_number(low)} +"
-            f" {format_number(pitch)} + 0.3))",
+            worked(
+                "length − below the table − least clamped + pitch + 0.3",
+                long,
+                foot,
+                low,
+                pitch,
+                source="a turn, and what they are off",
+            ),
+            up=0.5,
+            least=1.0,
+            most=max(1.0, round_down(most, 0.5)),
         )
 
     @staticmethod
@@ -199,35 +207,20 @@ class Hardware:
         d, pitch = thread.major_mm, thread.pitch_mm
         hole = p.assume("hole", Readings(values_mm=(round(d + 2.01, 2), round(d + 2.02, 2))))
         thick = p.assume("work_thickness", 10.0)
-        shoulder = p.work(
-            "shoulder_diameter",
-            round_down(hole.min - 0.015, 0.001),
-            "tightest hole − 0.015, down to 0.001",
-            f"{format_number(hole.min, 4)} − 0.015",
-        )
-        p.work("shoulder_length", round(thick + 0.1, 2), "what turns on it + 0.1 of end float", f"{format_number(thick)} + 0.1")
-        p.work("undercut", round_up(2 * pitch, 0.5), "two pitches, up to 0.5", f"2·{format_number(pitch)}")
+        shoulder = p.reckon("shoulder_diameter", worked("tightest hole − 0.015", term(hole.min, 4)), down=0.001)
+        p.reckon("shoulder_length", worked("what turns on it + 0.1", thick, source="end float"), near=0.01)
+        p.reckon("undercut", worked("2·pitch", pitch), up=0.5)
         around = shoulder + 3 if kind == "shoulder_screw" else 1.5 * d + 1 if kind == "tall_nut" else d + 2
         flats = sorted(b.width_mm for b in shop.bars if b.form is Form.HEXAGON)
         own = next((f for f in flats if around <= f <= 1.6 * around), None)
         if own is not None:
             p.measure("across_flats", own, "hexagon bar on the rack")
         else:
-            p.work("across_flats", round_up(around, 1.0), "room round the thread, up to 1", f"{format_number(around)}")
-        wide = p.work(
-            "head_width",
-            max(d + 2, round_down(slot_head.min - 1.0, 0.1)),
-            "narrowest slot head − 1, down to 0.1",
-            f"max({format_number(d)} + 2; {format_number(slot_head.min)} − 1)",
-        )
+            p.reckon("across_flats", worked("room round the thread", around), up=1.0)
+        wide = p.reckon("head_width", worked("max(d + 2; narrowest slot head − 1)", d, slot_head.min), down=0.1)
         if kind == "thumb_screw":
             return
-        p.work(
-            "head_diameter",
-            round_up(max(1.25 * wide, slot_head.max + 1), 0.5),
-            "1.25 × its flats, wider than the slot's head by 1 at least",
-            f"max(1.25·{format_number(wide)}; {format_number(slot_head.max)} + 1)",
-        )
+        p.reckon("head_diameter", worked("max(1.25·flats; widest slot head + 1)", wide, slot_head.max), up=0.5)
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = HardwareSizes(values)

@@ -22,6 +22,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.locating import Pin
 from elbrix.shop.shop import Shop
@@ -75,33 +76,29 @@ class Locator:
         fit = p.assume("fit", "slide" if kind in ("pin", "relieved") else "close")
         play = PLAY[fit]
         if kind == "bush":
-            size = p.work(
+            size = p.reckon(
                 "locating_diameter",
-                round_up(hole.max + _HOLD, 0.005),
-                "widest bore + 0.003, up to 0.005",
-                f"{format_number(hole.max, 4)} + {format_number(_HOLD)}",
-                "it then holds everywhere; the tightest place says how hard it goes in",
+                worked(
+                    f"widest bore + {_HOLD:g}",
+                    term(hole.max, 4),
+                    source="it then holds everywhere; the tightest place says how hard it goes in",
+                ),
+                up=0.005,
             )
         else:
-            size = p.work(
-                "locating_diameter",
-                round_down(hole.min - play, 0.001),
-                "tightest hole − play, down to 0.001",
-                f"{format_number(hole.min, 4)} − {format_number(play)}",
-            )
+            size = p.reckon("locating_diameter", worked("tightest hole − play", term(hole.min, 4), play), down=0.001)
         float_ = p.assume("end_float", 0.08)
-        tall = {"bush": deep, "pivot": deep + float_}.get(kind, round_down(2 / 3 * deep, 0.5))
-        p.work(
+        {"bush": deep, "pivot": deep + float_}.get(kind, round_down(2 / 3 * deep, 0.5))
+        p.reckon(
             "locating_length",
-            max(0.5, tall),
-            {"bush": "the bore's depth", "pivot": "what turns on it + end float"}.get(kind, "2/3 of the hole, down to 0.5"),
-            {"bush": format_number(deep), "pivot": f"{format_number(deep)} + {format_number(float_)}"}.get(
-                kind, f"2/3·{format_number(deep)}"
-            ),
+            {"bush": worked("bore depth", deep), "pivot": worked("what turns on it + end float", deep, float_)}.get(kind)
+            or worked("2/3·hole depth", deep),
+            down=0.5 if kind not in ("bush", "pivot") else 0.0,
+            least=0.5,
         )
         reamed = p.assume("plate_hole", float(max(3, round(size))))
         plate = p.assume("plate_thickness", 20.0)
-        shank = p.work("shank_diameter", round(reamed + 0.008, 3), "hole + 0.008", f"{format_number(reamed, 3)} + 0.008")
+        shank = p.reckon("shank_diameter", worked("hole + 0.008", reamed), near=0.001)
         thread = p.work(
             "thread",
             next((t for t in reversed(_PIVOTS) if find_thread(parse_thread(t)).major_mm <= size - 2.0), _PIVOTS[0]),
@@ -109,40 +106,26 @@ class Locator:
             f"{format_number(size)} − 2",
         )
         d = find_thread(parse_thread(thread)).major_mm
-        p.work(
-            "shank_length",
-            min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)),
-            "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate",
-            f"1.3·{format_number(d)}" if kind == "pivot" else f"min({format_number(plate)}; 1.2·{format_number(shank)})",
-        )
+        p.reckon("shank_length", worked("1.3·d", d) if kind == "pivot" else worked("1.2·Ø", shank), up=0.5, most=plate)
         other = p.assume("round_pin_clearance", play)
         error = p.assume("spacing_error", 0.03)
         most = widest_land_mm(hole.min, size, error - other / 2)
         if kind != "relieved":
             p.assume("land_width", max(0.2, round_down(size / 3, 0.1)))
         else:
-            p.work(
-                "land_width",
-                max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)),
-                "least of d/3 and 0.9 of the widest that goes in, down to 0.1",
-                f"min({format_number(size / 3)}; 0.9·{format_number(most)})",
-            )
+            p.reckon("land_width", worked("min(d/3; 0.9·widest that goes in)", size, most), down=0.1, least=0.2)
         p.assume("pin_spacing", 100.0)
         # A pin has a flange when somebody gives it a Ø or a height; the other one is proposed then.
         typed = [n for n in ("head_diameter", "head_height") if n in chosen and chosen[n].value]
         stands = kind == "bush" or (kind != "pivot" and bool(typed))
-        p.work(
+        p.reckon(
             "head_diameter",
-            round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if stands else 0.0,
-            "1.5 × the journal" if kind == "pivot" else "Ø + 6" if stands else "none",
-            f"1.5·{format_number(size)}" if kind == "pivot" else f"{format_number(size)} + 6" if stands else "0",
+            worked("1.5·journal", size) if kind == "pivot" else worked("Ø + 6", size) if stands else worked("0", source="none"),
+            up=0.5,
         )
         p.assume("head_height", round_up(0.4 * size, 0.5) if kind == "pivot" else 3.0 if stands else 0.0)
-        p.work(
-            "bush_bore",
-            round_down(max(size - 2 * max(2.0, 0.1 * size), 0.3 * size), 0.5),
-            "Ø less two walls of a tenth, 2 at least, down to 0.5",
-            f"{format_number(size)} − 2·{format_number(max(2.0, 0.1 * size))}",
+        p.reckon(
+            "bush_bore", worked("max(Ø − 2·max(2; 0.1·Ø); 0.3·Ø)", size, source="two walls of a tenth, 2 at least"), down=0.5
         )
         p.assume("material", {"bush": "bronze", "pivot": "medium carbon steel"}.get(kind, "medium carbon steel"))
         p.choose("pieces", max(1, request.pieces))

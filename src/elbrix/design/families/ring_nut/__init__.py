@@ -19,11 +19,12 @@ from elbrix.mechanics.tightened import PulledNut
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -67,26 +68,13 @@ class RingNut:
         p.assume("centring_error", 0.05)
         nut = nut_for(read["neck"].min, read["lip"].min, read["lip"].max, read["head"].min, read["depth"].min)
         n = format_number
-        neck = p.work("neck_width", nut.neck_width, "tightest slot − 0.3, down to 0.1", f"{n(read['neck'].min, 3)} − 0.3")
-        neck_high = p.work("neck_height", nut.neck_height, "shallowest lip − 1, down to 0.1", f"{n(read['lip'].min)} − 1")
-        wide = p.work(
-            "head_width",
-            round_down(read["head"].min - 1.0, 0.1),
-            "narrowest slot head − 1, down to 0.1",
-            f"{n(read['head'].min, 3)} − 1",
+        neck = p.rounded("neck_width", nut.neck_width, worked("tightest slot − 0.3", read["neck"].min))
+        neck_high = p.rounded("neck_height", nut.neck_height, worked("shallowest lip − 1", read["lip"].min))
+        wide = p.reckon("head_width", worked("narrowest slot head − 1", read["head"].min), down=0.1)
+        high = p.rounded(
+            "head_height", nut.head_height, worked("shallowest depth − deepest lip − 0.5", read["depth"].min, read["lip"].max)
         )
-        high = p.work(
-            "head_height",
-            nut.head_height,
-            "shallowest depth − deepest lip − 0.5, down to 0.1",
-            f"{n(read['depth'].min)} − {n(read['lip'].max)} − 0.5",
-        )
-        long = p.work(
-            "length",
-            min(round_up(2 * wide, 1.0), max(4.0, round_down(1.2 * (radius - wide / 2), 1.0))),
-            "2 × its head, up to 1; never more than a third of the ring",
-            f"2·{n(wide)}",
-        )
+        long = p.reckon("length", worked("2·head", wide), up=1.0, most=max(4.0, round_down(1.2 * (radius - wide / 2), 1.0)))
         thread = find_thread(
             parse_thread(
                 p.work(
@@ -123,11 +111,13 @@ class RingNut:
         words, allowed = min(((w, most) for w, most, _ in nut.allowed()), key=lambda m: m[1])
         d = nut.thread.major_mm
         by_nut, by_stud = torque_nm(allowed, DRY, d), stud_torque_nm(nut.thread, STUD_CLASS, DRY)
-        p.work(
+        p.reckon(
             "torque",
-            max(0.5, round_down(min(by_nut, by_stud), 0.5)),
-            f"the least of 3/8 of the stud's proof load and the {words}, down to 0.5",
-            f"min({format_number(by_stud)}; {format_number(by_nut)})",
+            worked(
+                f"min(torque for the stud; torque for its {words})", by_stud, by_nut, source="for the stud: 3/8 of its proof load"
+            ),
+            down=0.5,
+            least=0.5,
         )
 
     def solve(self, values: Values, shop: Shop) -> Design:

@@ -18,16 +18,16 @@ from elbrix.design.family import Capability, Design, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
 from elbrix.design.parts import Part, made, nuts, screws
-from elbrix.design.slot_nut import nut_for
+from elbrix.design.slot_nut import SHORT_PITCHES, nut_for
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.lifting import lifting_words
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, SupportBlock
@@ -71,17 +71,21 @@ class Riser:
             "slot_depth", slot.depth if slot is not None and slot.depth is not None else _BOOK_DEPTH, name, known=known
         )
         nut = nut_for(neck.min, lip.min, lip.max, depth_min=deep.min)
-        p.work(
+        p.rounded(
             "nut_neck_height",
             nut.neck_height,
-            "as our own T-nut for this slot: 1 below the table when it is pulled up",
-            f"{format_number(lip.min)} − 1",
+            worked("shallowest lip − 1", lip.min, source="as our own T-nut for this slot: below the table when it is pulled up"),
         )
-        p.work(
+        p.reckon(
             "nut_full_thread",
-            round_down(nut.full_thread, 0.05),
-            "neck + head − 2.5 turns, where its tap is stopped short",
-            f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − 2.5·{format_number(nut.thread.pitch_mm)}",
+            worked(
+                f"neck + head − {SHORT_PITCHES:g}·pitch",
+                nut.neck_height,
+                nut.head_height,
+                nut.thread.pitch_mm,
+                source="its tap is stopped short",
+            ),
+            down=0.05,
         )
         bolt = p.work(
             "bolt",
@@ -94,17 +98,10 @@ class Riser:
         wanted = p.assume("riser_height", 40.0)
         p.assume("height_tolerance", 0.1)
         if kind == "two":
-            lower = p.work(
-                "lower",
-                round_up(max(1.0 * float(join[1:]) + 4, 0.4 * wanted), 1.0),
-                "0.4 of the height, a thread's Ø + 4 at least, up to 1",
-                f"max({join[1:]} + 4; 0.4·{format_number(wanted)})",
-            )
-            p.work(
-                "upper", max(5.0, round(wanted - lower, 3)), "wanted − lower", f"{format_number(wanted)} − {format_number(lower)}"
-            )
+            lower = p.reckon("lower", worked("max(d + 4; 0.4·height)", float(join[1:]), wanted), up=1.0)
+            p.reckon("upper", worked("wanted − lower", wanted, lower), near=0.001, least=5.0)
         else:
-            p.work("lower", wanted, "the height", format_number(wanted))
+            p.reckon("lower", worked("height", wanted))
             p.assume("upper", 20.0)
         p.assume("lower_tolerance", 0.02)
         p.assume("upper_tolerance", 0.02)
@@ -114,12 +111,7 @@ class Riser:
             over = p.assume("centred_over", "between")
             half = pitch / 2 if over == "between" else pitch
             rows: tuple[float, ...] = (-half, half)
-            p.work(
-                "width",
-                float(2 * math.ceil(half + inset)),
-                "two slots and the bolts' edges",
-                f"2·({format_number(half)} + {inset})",
-            )
+            p.reckon("width", worked("2·(slots + edge)", half, inset, source="two slots and the bolts' edges"), up=2.0)
         else:
             p.assume("centred_over", "slot")
             rows = (0.0,)

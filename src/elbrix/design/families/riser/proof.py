@@ -50,7 +50,6 @@ def figures(s: RiserSizes) -> list[Figure]:
         ),
     ]
     if s.bolts:
-        f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)}"
         lip, deep = v.readings("lip"), v.readings("slot_depth")
         found += [
             reckoned(

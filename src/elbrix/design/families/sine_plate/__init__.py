@@ -17,9 +17,11 @@ from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, W
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
 from elbrix.mechanics.lifting import TWO_PEOPLE, too_heavy
-from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.figures import Origin, format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
@@ -208,68 +210,35 @@ class SinePlateFamily:
     parameters = PARAMETERS
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
-        def assumed(value: float | str | int, why: str = "") -> ParameterValue:
-            return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why))
-
-        given: dict[str, ParameterValue] = {
-            "angle_tolerance": assumed(25.0, "a fifth of ±2′"),
-            "max_angle": assumed(45.0, "over 60° the complement is set"),
-            "taper": assumed(0.0, "measure the plate when it is ground"),
-            "centres_tolerance": assumed(0.003, "with a gauge stack between the rolls"),
-            "roll_match": assumed(0.002, "bought dowels or needles, picked as a pair"),
-            "face_parallelism": assumed(0.003, "surface ground"),
-            "pattern": assumed("grid 20"),
-            "work_thread": assumed("M6x1"),
-            "stop_strip": assumed("yes"),
-            "material": assumed("mild steel", "change it to the bar you have"),
-            "pieces": ParameterValue(request.pieces if request.pieces and request.pieces < 4 else 1, Origin.CHOSEN),
-        }
-        given |= {k: v for k, v in chosen.items() if k in given}
-        given["roll_centres"] = chosen.get("roll_centres") or self._centres(given, shop, chosen)
-        centres = _number(given["roll_centres"])
-        roll = chosen.get("roll_diameter") or ParameterValue(
-            float(max(10, 2 * round(centres / 10))),
-            Origin.CALCULATED,
-            derivation=Derivation("a fifth of the centres, even", f"{format_number(centres)}/5"),
+        p = Proposal(chosen)
+        p.assume("angle_tolerance", 25.0, "a fifth of ±2′")
+        p.assume("max_angle", 45.0, "over 60° the complement is set")
+        p.assume("taper", 0.0, "measure the plate when it is ground")
+        p.assume("centres_tolerance", 0.003, "with a gauge stack between the rolls")
+        p.assume("roll_match", 0.002, "bought dowels or needles, picked as a pair")
+        p.assume("face_parallelism", 0.003, "surface ground")
+        p.assume("pattern", "grid 20")
+        p.assume("work_thread", "M6x1")
+        p.assume("stop_strip", "yes")
+        p.assume("material", "mild steel", "change it to the bar you have")
+        p.choose("pieces", request.pieces if request.pieces and request.pieces < 4 else 1)
+        centres = self._centres(p, shop, chosen)
+        d = p.reckon("roll_diameter", worked("C/5", centres, source="a fifth of the centres, even"), near=2.0, least=10.0)
+        p.reckon("roll_flat", worked("d/10", d, source="wide enough to seat, the roll still carries"), near=0.1)
+        p.reckon("overhang", worked("d/2 + 4", d, source="room for a strip, clear of the surface plate when tilted"), down=0.5)
+        p.reckon("width", worked("0.8·C", centres, source="wide enough to clamp on"), near=10.0, least=40.0)
+        p.reckon("thickness", worked("C/5", centres, source="stiff under a clamp"), up=2.0, least=12.0)
+        p.work(
+            "roll_screw",
+            "M5x0.8" if d >= 14 else "M4x0.7" if d >= 11 else "M3x0.5",
+            "a quarter of the roll",
+            f"{format_number(d)}/4",
         )
-        given["roll_diameter"] = roll
-        d = _number(roll)
-        rest = {
-            "roll_flat": ParameterValue(
-                round(d / 10, 1),
-                Origin.CALCULATED,
-                derivation=Derivation("d/10", f"{format_number(d)}/10", "wide enough to seat, the roll still carries"),
-            ),
-            "overhang": ParameterValue(
-                usual_overhang(d),
-                Origin.CALCULATED,
-                derivation=Derivation(
-                    "d/2 + 4, down to 0.5",
-                    f"{format_number(d / 2)} + 4",
-                    "room for a strip, clear of the surface plate when tilted",
-                ),
-            ),
-            "width": ParameterValue(
-                float(max(40, 10 * round(0.8 * centres / 10))),
-                Origin.CALCULATED,
-                derivation=Derivation("0.8·C to 10 mm", f"0.8·{format_number(centres)}", "wide enough to clamp on"),
-            ),
-            "thickness": ParameterValue(
-                usual_thickness(centres),
-                Origin.CALCULATED,
-                derivation=Derivation("C/5, to the next 2 mm", f"{format_number(centres)}/5", "stiff under a clamp"),
-            ),
-            "roll_screw": ParameterValue(
-                "M5x0.8" if d >= 14 else "M4x0.7" if d >= 11 else "M3x0.5",
-                Origin.CALCULATED,
-                derivation=Derivation("a quarter of the roll", f"{format_number(d)}/4"),
-            ),
-        }
-        given |= merge_choices(chosen, rest)
-        return Values({p.name: chosen.get(p.name, given[p.name]) for p in self.parameters})
+        return p.values(PARAMETERS)
 
-    def _centres(self, given: Mapping[str, ParameterValue], shop: Shop, chosen: Mapping[str, ParameterValue]) -> ParameterValue:
+    def _centres(self, p: Proposal, shop: Shop, chosen: Mapping[str, ParameterValue]) -> float:
         """The shortest centres whose error budget keeps what is asked."""
+        known, most = p.so_far(), float(p.now("angle_tolerance"))
         tried = []
         for centres in CENTRES:
             d = _number(chosen["roll_diameter"]) if "roll_diameter" in chosen else float(max(10, 2 * round(centres / 10)))
@@ -281,19 +250,17 @@ class SinePlateFamily:
                 "width": 0.8 * centres,
                 "thickness": usual_thickness(centres),
             }
-            values = Values({**given, **{k: ParameterValue(v, Origin.ASSUMED) for k, v in extra.items()}})
+            values = Values({**known, **{k: ParameterValue(v, Origin.ASSUMED) for k, v in extra.items()}})
             error = proof.error_arcsec(values, shop)
             tried.append(f"{format_number(centres)}: {error:.1f}″")
-            if error <= _number(given["angle_tolerance"]) or centres == CENTRES[-1]:
+            if error <= most or centres == CENTRES[-1]:
                 break
-        return ParameterValue(
+        return p.work(
+            "roll_centres",
             centres,
-            Origin.CALCULATED,
-            derivation=Derivation(
-                "the shortest whose expected error keeps the angle",
-                "; ".join(tried),
-                f"at {format_number(_number(given['max_angle']))}°, blocks, rolls, face and surface plate together",
-            ),
+            "the shortest whose expected error keeps the angle",
+            "; ".join(tried),
+            f"at {format_number(float(p.now('max_angle')))}°, blocks, rolls, face and surface plate together",
         )
 
     def solve(self, values: Values, shop: Shop) -> Design:

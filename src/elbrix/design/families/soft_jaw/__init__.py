@@ -33,9 +33,9 @@ from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.places import read_places
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length, torque_text
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
@@ -117,61 +117,54 @@ class SoftJaw:
         p.measure("opening", vise.opening_mm, vise.name, known=known)
         head = sunk("S", 0, 0, screw)
         if kind == "vee":
-            least_high = above + head.bore / 2 + WALL_OVER + 1.1 * deep + 2
-            height = p.work(
+            height = p.reckon(
                 "height",
-                round_up(max(vise.jaw_height_mm, least_high), 0.5),
-                "the vise's jaws, or the V and its edge over the screws' heads",
-                f"max({format_number(vise.jaw_height_mm)}; {format_number(above)} + {format_number(head.bore / 2)} +"
-                f" {format_number(WALL_OVER)} + 1.1·{format_number(deep)} + 2)",
+                worked(
+                    f"max(vise's jaws; vise screws + counterbore/2 + {WALL_OVER:g} + 1.1·Ø + 2)",
+                    vise.jaw_height_mm,
+                    above,
+                    head.bore,
+                    deep,
+                    source="the V and its edge over the screws' heads",
+                ),
+                up=0.5,
             )
         else:
             height = p.measure("height", vise.jaw_height_mm, vise.name, known=known)
         room = height - above - head.bore / 2 - WALL_OVER
-        least = max(GRIP_LEAST, GRIP_SHARE * high)
         if kind == "vee":
-            p.work(
-                "grip_height",
-                round_up(0.53 * deep + 2, 0.5),
-                "half the V's mouth + 2: its middle below the jaw's top",
-                f"0.53·{format_number(deep)} + 2",
+            p.reckon(
+                "grip_height", worked("0.53·Ø + 2", deep, source="half the V's mouth + 2: its middle below the jaw's top"), up=0.5
             )
         else:
-            p.work(
+            p.reckon(
                 "grip_height",
-                max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))),
-                "a quarter of its height, never under a tenth or 3, clear of the screws' heads",
-                f"min(max(0.25·{format_number(high)}; {format_number(least)}); {format_number(room)})",
+                worked(f"max({GRIP_LEAST:g}; {GRIP_SHARE:g}·work; 0.25·work)", high),
+                up=0.5,
+                least=1.0,
+                most=max(1.0, round_down(room, 0.5)),
             )
         ledge = p.assume("ledge_depth", 3.0)
         owned = [q for q in shop.pins if 4 <= q.diameter_mm <= 12 and q.count >= 2]
         pin = p.measure(
             "pin_diameter", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned)
         )
-        p.work(
+        p.reckon(
             "pin_spacing",
-            max(5.0, round_down(min(wide - 2 * pin, width - 3 * pin), 1.0)),
-            "least of work − 2·pin and jaw − 3·pin, down to 1",
-            f"min({format_number(wide)} − 2·{format_number(pin)}; {format_number(width)} − 3·{format_number(pin)})",
-            "as far apart as can be",
+            worked("min(work − 2·pin; jaw − 3·pin)", wide, pin, width, source="as far apart as can be"),
+            down=1.0,
+            least=5.0,
         )
         p.assume("pin_protrusion", max(1.0, min(4.0, round_down(0.3 * deep, 0.5))))
         fit = p.assume("pin_fit", "slip")
         p.assume("pin_height_error", 0.01)
-        p.work(
-            "pin_lean", round(max(FIT_MM[fit], 0.0) / 20, 5), "play over 20 of hole", f"{format_number(max(FIT_MM[fit], 0.0))}/20"
-        )
+        p.reckon("pin_lean", worked("play/20", max(FIT_MM[fit], 0.0), source="over 20 of hole"), near=1e-05)
         p.assume("square_length", high)
         p.assume("squareness", 0.05)
         angle = p.assume("v_angle", "90")
         a = math.radians(float(angle)) / 2
         if kind == "vee":
-            p.work(
-                "v_width",
-                round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5),
-                "1.06·Ø·cos(A/2), up to 0.5",
-                f"1.06·{format_number(deep)}·cos({format_number(math.degrees(a))}°)",
-            )
+            p.reckon("v_width", worked("1.06·Ø·cos(A/2)", deep, term(2 * math.degrees(a), 3, "°")), up=0.5, least=2.0)
         else:
             p.assume("v_width", 10.0)
         over = p.assume("nest_clearance", 0.08)
@@ -193,12 +186,11 @@ class SoftJaw:
         )
         corners = p.assume("corners", "relieved")
         across = deep if kind != "outline" or not ring else max(q[1] for q in ring) - min(q[1] for q in ring)
-        spacer = p.work(
+        spacer = p.reckon(
             "spacer",
-            max(1.0, round_down(0.35 * across, 0.5)),
-            "0.35 × the work between the jaws, down to 0.5",
-            f"0.35·{format_number(across)}",
-            "the jaws must still close on the work",
+            worked("0.35·work", across, source="between the jaws: they must still close on the work"),
+            down=0.5,
+            least=1.0,
         )
         recess = {
             "ledge_depth": ledge,
@@ -206,12 +198,10 @@ class SoftJaw:
             "round": (deep + over - spacer) / 2,
             "outline": _deepest(ring, clearance, cutter, corners == "relieved", spacer),
         }.get(kind, 0.0)
-        floor = head.bore_depth + 0.8 * head.drill
-        p.work(
+        p.reckon(
             "thickness",
-            round_up(max(recess + WALL_BEHIND, floor), 1.0),
-            "recess + 6, or sunk head + 0.8·d, up to 1",
-            f"max({format_number(recess)} + 6; {format_number(head.bore_depth)} + 0.8·{format_number(head.drill)})",
+            worked(f"max(recess + {WALL_BEHIND:g}; sunk head + 0.8·hole)", recess, head.bore_depth, head.drill),
+            up=1.0,
         )
         p.assume("torque", round(vise.max_torque_nm * HANDLE_SHARE, 0))
         p.measure("force_per_nm", vise.force_per_nm, vise.name, known=known)

@@ -31,14 +31,15 @@ from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.slot_nut import nut_for
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_load_n, stud_torque_nm
+from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_load_n
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise, screw_force_per_nm
@@ -100,124 +101,134 @@ class SplitVise:
         d, wide = float(bolt[1:]), head("socket_cap", bolt, "head_d").value
         high = head("socket_cap", bolt, "head_h").value
         thread = find_thread(parse_thread(bolt))
-        tight = p.work(
+        tight = p.reckon(
             "bolt_torque",
-            max(0.5, round_down(0.9 * stud_torque_nm(thread, "8.8", NUT_FACTOR), 0.5)),
-            "0.9 of 3/8 of proof·0.2·d, down to 0.5",
-            f"0.9·{n(stud_load_n(thread, '8.8'), 1)}·0.2·{n(d)}",
+            worked("0.9·F·K·d", term(stud_load_n(thread, "8.8"), 1, "N"), NUT_FACTOR, d, source="F: 3/8 of the proof load"),
+            unit="N·m",
+            down=0.5,
+            least=0.5,
         )
         screw = find_thread(parse_thread(str(p.assume("screw", "M12x1.75" if d >= 8 else "M8x1.25")).strip()))
-        r = screw.major_mm / 2
-        foot = p.work("foot_height", round_up(1.5 * d, 0.5), "1.5 × the bolt, up to 0.5", f"1.5·{n(d)}")
-        push = p.work(
+        foot = p.reckon("foot_height", worked("1.5·bolt", d), up=0.5)
+        push = p.reckon(
             "push_height",
-            round_up(foot + (0.0 if rails else high) + BESIDE + r, 0.5),
-            "foot + 1 + half the screw, up to 0.5" if rails else "foot + head + 1 + half the screw, up to 0.5",
-            f"{n(foot)} + 1 + {n(r)}" if rails else f"{n(foot)} + {n(high)} + 1 + {n(r)}",
+            worked(f"foot + {BESIDE:g} + screw/2", foot, screw.major_mm)
+            if rails
+            else worked(f"foot + head + {BESIDE:g} + screw/2", foot, high, screw.major_mm),
+            up=0.5,
         )
-        p.work(
-            "height",
-            round_up(max(push + 3.1 * r, foot + 12), 1.0),
-            "1.55 × the screw above its middle, 12 above the foot at least",
-            f"max({n(push)} + 1.55·{n(screw.major_mm)}; {n(foot)} + 12)",
-        )
-        upright = p.work("upright", round_up(1.6 * screw.major_mm, 0.5), "1.6 × the screw", f"1.6·{n(screw.major_mm)}")
-        first = p.work(
+        p.reckon("height", worked("max(push + 1.55·screw; foot + 12)", push, screw.major_mm, foot), up=1.0)
+        upright = p.reckon("upright", worked("1.6·screw", screw.major_mm), up=0.5)
+        first = p.reckon(
             "bolt_first",
-            round_up(max(upright + wide / 2 + BESIDE + OFF, 0.0 if rails else nut_long / 2 + 10 + ROOM + BESIDE + OFF), 0.5),
-            "upright + half the head + 1.3" if rails else "upright + half the head + 1.3; a key of 10 before the nut",
-            f"{n(upright)} + {n(wide)}/2 + 1.3" if rails else f"max({n(upright)} + {n(wide)}/2 + 1.3; {n(nut_long)}/2 + 12.3)",
+            worked(f"upright + head/2 + {BESIDE + OFF:g}", upright, wide)
+            if rails
+            else worked(
+                f"max(upright + head/2 + {BESIDE + OFF:g}; nut/2 + {10 + ROOM + BESIDE + OFF:g})",
+                upright,
+                wide,
+                nut_long,
+                source="a key of 10 before the nut",
+            ),
+            up=0.5,
         )
-        apart = p.work(
-            "bolt_apart",
-            round_up(max(nut_long + 2, wide + 2), 1.0),
-            "the nut + 2, a head + 2 at least",
-            f"max({n(nut_long)} + 2; {n(wide)} + 2)",
-        )
+        apart = p.reckon("bolt_apart", worked("max(nut + 2; head + 2)", nut_long, wide), up=1.0)
         guide = next((g for g in PINS if g >= 0.5 * screw.major_mm), PINS[-1])
         pin = float(p.assume("guide", f"{guide:g}"))
         dowel = float(p.assume("dowel", "8"))
         hole_pitch = p.assume("rail_pitch", _PITCH)
-        rail_wide = p.work("rail_width", round_up(3.4 * d, 1.0), "3.4 × the bolt", f"3.4·{n(d)}")
-        p.work("rail_height", round_up(max(2.0 * d, 16.0), 1.0), "2 × the bolt, 16 at least", f"max(2·{n(d)}; 16)")
-        spread = p.work(
-            "rail_apart",
-            max(pitch, rail_wide + 2) if pitch else round_up(rail_wide + 30, 1.0),
-            "the slots' spacing" if pitch else "a rail and 30",
-            n(pitch) if pitch >= rail_wide + 2 else f"{n(rail_wide)} + {30 if not pitch else 2}",
+        rail_wide = p.reckon("rail_width", worked("3.4·bolt", d), up=1.0)
+        p.reckon("rail_height", worked("2·bolt", d), up=1.0, least=16.0)
+        spread = (
+            p.reckon("rail_apart", worked("max(slot spacing; rail + 2)", pitch, rail_wide))
+            if pitch
+            else p.reckon("rail_apart", worked("rail + 30", rail_wide), up=1.0)
         )
-        width = p.work(
+        width = p.reckon(
             "jaw_width",
-            round_up(max(80.0, spread + 3.4 * d) if rails else 80.0, 1.0),
-            "the rails' bolts and their edges, 80 at least" if rails else "80: as wide as most long work",
-            f"max(80; {n(spread)} + 3.4·{n(d)})" if rails else "80",
+            worked("rails' bolts + 3.4·bolt", spread, d) if rails else worked("80", source="as wide as most long work"),
+            up=1.0,
+            least=80.0,
         )
-        p.work(
-            "guide_apart",
-            max(8.0, round_down(width - 3.2 * pin - 4, 1.0)),
-            "width − 3.2 × the pin − 4",
-            f"{n(width)} − 3.2·{n(pin)} − 4",
-        )
+        p.reckon("guide_apart", worked("width − 3.2·pin − 4", width, pin), down=1.0, least=8.0)
         # No more than the halves stand with what the screw gives at the most; on rails than the dowels stand.
         per_nm = screw_force_per_nm(screw.pitch_d_mm, screw.pitch_mm, MU_OILED, POINT_SHARE * screw.major_mm / 3)
         stand = 2 * DOWEL_MPA * math.pi / 4 * dowel**2 if rails else 2 * MU * COUNTED * preload_n(tight, NUT_FACTOR, d)
-        most = min(stand / _PROPOSED, 0.75 * stud_load_n(screw, "8.8"))
-        turned = p.work(
+        turned = p.reckon(
             "screw_torque",
-            max(0.1, round_down(most / per_nm, 0.1)),
-            f"what two {'dowels' if rails else 'bolts'} bear/1.6, 3/4 of the screw's load at most/force per N·mm",
-            f"min({n(stand, 2)}/1.6; 0.75·{n(stud_load_n(screw, '8.8'), 2)})/{n(per_nm / 1000, 5)}",
-            "oiled: the most it gives",
+            worked(
+                f"min(bears/{_PROPOSED:g}; 0.75·F)/force per N·mm",
+                term(stand, 2),
+                term(stud_load_n(screw, "8.8"), 2),
+                term(per_nm / 1000, 5),
+                source=f"oiled: the most it gives. What two {('dowels' if rails else 'bolts')} bear, and 3/4 of the screw's load",
+            ),
+            unit="N·m",
+            down=0.1,
+            least=0.1,
         )
         # Bent as the check bends it, to three tenths of its yield.
         pressed, bears = turned * per_nm, 0.3 * material(str(p.assume("material", "mild steel"))).yield_mpa
-        free = float(p.now("height")) - round(POINT_SHARE * screw.major_mm, 1)
-        p.work(
+        p.reckon(
             "jaw_plate",
-            round_up(max(POINT_DEEP + 5, math.sqrt(6 * pressed * width / 8 / free / bears)), 0.5),
-            "√(6·most force·width/8/(height − point)/(0.3 of yield)), 8 at least",
-            f"max(8; √(6·{n(pressed, 1)}·{n(width)}/8/({n(free + round(POINT_SHARE * screw.major_mm, 1))} −"
-            f" {n(round(POINT_SHARE * screw.major_mm, 1))})/{n(bears)}))",
+            worked(
+                "√(6·most force·width/8/(height − point)/(0.3·yield))",
+                term(pressed, 1),
+                width,
+                float(p.now("height")),
+                round(POINT_SHARE * screw.major_mm, 1),
+                term(bears / 0.3, 6),
+            ),
+            up=0.5,
+            least=POINT_DEEP + 5,
         )
-        key_long = p.work(
+        key_long = p.reckon(
             "key_length",
-            max(5.0, round_down(first - nut_long / 2 - ROOM - BESIDE - OFF, 0.5)),
-            "from its end to the nut, 1 clear at each, 0.3 for what they are off",
-            f"{n(first)} − {n(nut_long)}/2 − 1 − 1 − 0.3",
+            worked(
+                f"first bolt − nut/2 − {ROOM:g} − {BESIDE:g} − {OFF:g}",
+                first,
+                nut_long,
+                source="clear at each end, and what they are off",
+            ),
+            down=0.5,
+            least=5.0,
         )
-        heel = hole_pitch / 2 + 1.5 * dowel if rails else apart + nut_long / 2 + BESIDE + key_long + ROOM + OFF
-        p.work(
+        p.reckon(
             "half_length",
-            round_up(max(first + heel, first + 1.5 * d), 1.0),
-            "the dowel half a pitch behind the bolt, and its edge"
+            worked(
+                "first bolt + max(pitch/2 + 1.5·dowel; 1.5·bolt)",
+                first,
+                hole_pitch,
+                dowel,
+                d,
+                source="the dowel half a pitch behind the bolt, and its edge",
+            )
             if rails
-            else "both nuts, the key behind them, 1 clear at each, 0.3 for what they are off",
-            f"{n(first)} + {n(hole_pitch)}/2 + 1.5·{n(dowel)}"
-            if rails
-            else f"{n(first)} + {n(apart)} + {n(nut_long)}/2 + 1 + {n(key_long)} + 1 + 0.3",
+            else worked(
+                f"first bolt + max(bolts apart + nut/2 + {BESIDE:g} + key + {ROOM + OFF:g}; 1.5·bolt)",
+                first,
+                apart,
+                nut_long,
+                key_long,
+                d,
+                source="both nuts, the key behind them, clear at each, and what they are off",
+            ),
+            up=1.0,
         )
-        p.work(
-            "key_width",
-            round_down(neck.min - 0.02, 0.01),
-            "tightest slot − 0.02",
-            f"{n(neck.min, 3)} − 0.02",
-            "it slides and does not shake",
-        )
-        seat = p.work("key_seat", round_up(min(4.0, 0.3 * foot), 0.1), "0.3 of the foot, 4 at most", f"min(4; 0.3·{n(foot)})")
-        p.work("key_down", max(1.0, round_down(0.6 * lip.min, 0.1)), "0.6 of the lips, down to 0.1", f"0.6·{n(lip.min)}")
+        p.reckon("key_width", worked("tightest slot − 0.02", neck.min, source="it slides and does not shake"), down=0.01)
+        seat = p.reckon("key_seat", worked("min(4; 0.3·foot)", foot), up=0.1)
+        p.reckon("key_down", worked("0.6·lip", lip.min), down=0.1, least=1.0)
         p.assume("key_screw", "M4x0.7" if seat + 0.6 * lip.min >= 6 else "M3x0.5")
         ends = math.ceil(3.6 * d + 6)
-        p.work(
+        p.reckon(
             "stations",
-            int(max(3, min(30, (table - 2 * ends) // hole_pitch + 1))),
-            "as many as the table has room for",
-            f"({n(table)} − 2·{ends})/{n(hole_pitch)} + 1",
+            worked("(table − 2·end)/pitch + 1", table, ends, hole_pitch, source="as many as the table has room for"),
+            down=1.0,
+            least=3,
+            most=30,
         )
-        p.work(
-            "screw_travel",
-            round_up(hole_pitch + 5, 1.0) if rails else 20.0,
-            "a pitch and 5" if rails else "20: to take work out and in",
-            f"{n(hole_pitch)} + 5" if rails else "20",
+        p.reckon(
+            "screw_travel", worked("pitch + 5", hole_pitch) if rails else worked("20", source="to take work out and in"), up=1.0
         )
         p.choose("pieces", max(1, request.pieces))
         return p.values(PARAMETERS)

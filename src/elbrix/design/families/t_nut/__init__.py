@@ -28,13 +28,14 @@ from elbrix.design.slot_nut import (
 )
 from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.strength import stud_load_n, torque_nm
+from elbrix.mechanics.strength import stud_load_n
 from elbrix.parameters.parameter import Group, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict, worst
-from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.figures import Origin, format_number
+from elbrix.results.formulas import kilonewtons, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
@@ -56,6 +57,9 @@ def _callouts(s: TNutSizes) -> tuple[Callout, ...]:
     return (edge, Callout(words, "side", (0.0, 1.5 * pin)))
 
 
+_BOOK_SLOT = {"neck": 12.0, "lip": 9.0, "head": 19.0, "depth": 20.0}
+
+
 class TNut:
     """The family."""
 
@@ -71,152 +75,106 @@ class TNut:
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         """Sizes that fit the measured slot; a book slot, marked as assumed, when nothing was measured."""
-        given = self._slot_values(shop, request) | {
-            k: v for k, v in chosen.items() if isinstance(v.value, Readings) or k == "ring_radius"
-        }
-        slot = {name: given[name].value for name, *_ in SLOT_SIZES}
-        neck, lip, head, depth = (slot[name] for name, *_ in SLOT_SIZES)
-        assert (
-            isinstance(neck, Readings)
-            and isinstance(lip, Readings)
-            and isinstance(head, Readings)
-            and isinstance(depth, Readings)
-        )
+        p = Proposal(chosen)
+        neck, lip, head, depth, radius = self._slot(p, shop, request)
         self._contradictions(neck, lip, head, depth)
-
-        def settle(
-            name: str, value: float | int | str, formula: str, numbers: str, source: str, origin: Origin = Origin.CALCULATED
-        ) -> float:
-            given[name] = chosen.get(name) or ParameterValue(value, origin, derivation=Derivation(formula, numbers, source))
-            found = given[name].value
-            return found if isinstance(found, float | int) else 0.0
-
-        neck_width = settle(
-            "neck_width",
-            round_down(neck.min - NECK_PLAY, STEP),
-            "tightest slot neck − play, down to 0.1",
-            f"{format_number(neck.min)} − {NECK_PLAY}",
-            "it must slide in the tightest place",
+        slides = "it must slide in the tightest place"
+        neck_width = p.reckon(
+            "neck_width", worked(f"tightest slot neck − {NECK_PLAY:g}", neck.min, source=slides), down=STEP, least=STEP
         )
-        neck_height = settle(
+        neck_height = p.rounded(
             "neck_height",
             neck_height_mm(lip.min),
-            "shallowest lip − 1, down to 0.1 (not under 0.6 × lip)",
-            f"{format_number(lip.min)} − {TOP_BELOW:g}",
-            "pulled up, the top must stay below the table",
+            worked(f"shallowest lip − {TOP_BELOW:g}", lip.min, source="pulled up, the top must stay below the table"),
         )
-        head_width = settle(
-            "head_width",
-            round_down(head.min - HEAD_PLAY, STEP),
-            "narrowest slot head − 1, down to 0.1",
-            f"{format_number(head.min)} − {HEAD_PLAY:g}",
-            "it must slide in the tightest place",
-        )
-        space = depth.min - lip.max
-        high = min(space - HEAD_CLEAR, depth.min - HEAD_CLEAR - neck_height)
-        settle(
+        head_width = p.reckon("head_width", worked(f"narrowest slot head − {HEAD_PLAY:g}", head.min, source=slides), down=STEP)
+        p.reckon(
             "head_height",
-            max(1.0, round_down(high, STEP)),
-            "shallowest floor − deepest lip − 0.5, down to 0.1",
-            f"{format_number(depth.min)} − {format_number(lip.max)} − {HEAD_CLEAR}",
-            "it must slide everywhere",
+            worked(
+                f"shallowest floor − max(deepest lip; neck height) − {HEAD_CLEAR:g}",
+                depth.min,
+                lip.max,
+                neck_height,
+                source="it must slide everywhere",
+            ),
+            down=STEP,
+            least=1.0,
         )
-        radius = given["ring_radius"].value
-        longest = straight_in_ring_mm(
-            radius if isinstance(radius, float | int) else 0.0, neck.min, neck_width, head.min, head_width
-        )
-        length = nut_length_mm(head_width, longest)
-        made_long = settle(
+        longest = straight_in_ring_mm(radius, neck.min, neck_width, head.min, head_width)
+        long = p.rounded(
             "length",
-            length,
-            "the head width, up to the next mm",
-            f"{format_number(head_width)} → {format_number(length)}",
-            "at least as long as wide; longer spreads the load on the lips",
+            nut_length_mm(head_width, longest),
+            worked("head width", head_width, source="at least as long as wide; longer spreads the load on the lips"),
         )
-        settle("chamfer", 0.5, "half a millimetre", "0.5", "slot floors have corner fillets", Origin.ASSUMED)
-        owned = tuple(dict.fromkeys(known.name for stud in shop.studs if (known := known_thread(stud.thread)) is not None))
-        if "thread" in chosen:
-            given["thread"] = chosen["thread"]
+        p.assume("chamfer", 0.5, "slot floors have corner fillets")
+        name = p.assume("thread", "") if "thread" in chosen else self._thread(p, shop, neck_width, long)
+        p.assume("stud_stop", "short", "without a stop the stud jacks against the floor and breaks the lips")
+        p.assume("material", "mild steel", "change it to the bar you have")
+        classes = [s.strength_class for s in shop.studs if (known := known_thread(s.thread)) is not None and known.name == name]
+        if classes:
+            p.measure("stud_class", classes[0], "studs on the shelf")
         else:
-            # Metal along the slot beside the thread, too: a short nut in a ring slot takes a smaller one.
-            thread = choose_thread(neck_width, owned, made_long)
-            why = "and there are studs of it on the shelf" if thread.name in owned else "no owned stud comes as near"
-            given["thread"] = ParameterValue(
-                thread.name,
-                Origin.CALCULATED,
-                derivation=Derivation(
-                    "largest first choice whose wall in the neck is good",
-                    f"({format_number(neck_width)} − {thread.major_mm:g})/2 = {format_number((neck_width - thread.major_mm) / 2)}"
-                    " wall",
-                    why,
-                ),
-            )
-        settle(
-            "stud_stop",
-            "short",
-            "tap stopped before the last threads",
-            "",
-            "without a stop the stud jacks against the floor and breaks the lips",
-            Origin.ASSUMED,
-        )
-        settle("material", "mild steel", "", "", "change it to the bar you have", Origin.ASSUMED)
-        classes = [
-            stud.strength_class
-            for stud in shop.studs
-            if (known := known_thread(stud.thread)) is not None and known.name == given["thread"].value
-        ]
-        settle(
-            "stud_class",
-            classes[0] if classes else "8.8",
-            "",
-            "",
-            "studs on the shelf" if classes else "usual for clamping studs",
-            Origin.MEASURED if classes else Origin.ASSUMED,
-        )
-        settle("lubrication", "dry", "", "", "as found in most shops", Origin.ASSUMED)
-        settle("pieces", request.pieces, "", "", "as asked", Origin.CHOSEN)
-        self._settle_torque(given, chosen)
-        return Values({p.name: given[p.name] for p in self.parameters})
+            p.assume("stud_class", "8.8", "usual for clamping studs")
+        p.assume("lubrication", "dry", "as found in most shops")
+        p.choose("pieces", request.pieces, "as asked")
+        self._torque(p)
+        return p.values(PARAMETERS)
 
-    def _slot_values(self, shop: Shop, request: Request) -> dict[str, ParameterValue]:
-        found: TSlot | None = None
-        note = ""
-        for machine, slot in shop.measured_slots():
-            if (not request.machine or machine.id == request.machine or machine.name == request.machine) and (
-                not request.slot or slot.label == request.slot
-            ):
-                found, note = slot, f"{machine.name}, {slot.label}"
-                break
-        if found is None:
-            book = {"neck": 12.0, "lip": 9.0, "head": 19.0, "depth": 20.0}
-            derivation = Derivation("", "", "book slot for 12 mm: reference, measure your own")
-            return {
-                name: ParameterValue(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", derivation=derivation)
-                for name, v in book.items()
-            } | {"ring_radius": ParameterValue(0.0, Origin.ASSUMED)}
-        slot_given = {name: ParameterValue(getattr(found, name), Origin.MEASURED, note=note) for name, *_ in SLOT_SIZES}
-        return slot_given | {"ring_radius": ParameterValue(found.ring_radius_mm, Origin.MEASURED, note=note)}
+    def _slot(self, p: Proposal, shop: Shop, request: Request) -> tuple[Readings, Readings, Readings, Readings, float]:
+        """Neck, lip, head, depth and the ring's radius, measured or from a book."""
+        found = next(
+            (
+                (machine, slot)
+                for machine, slot in shop.measured_slots()
+                if request.machine in ("", machine.id, machine.name) and request.slot in ("", slot.label)
+            ),
+            None,
+        )
+        note = f"{found[0].name}, {found[1].label}" if found else "not measured: a book slot for 12 mm, measure your own"
+
+        def size(name: str) -> Readings:
+            if found is None:
+                return p.assume(name, Readings(values_mm=(_BOOK_SLOT[name],)), note)
+            own = getattr(found[1], name)
+            assert isinstance(own, Readings)
+            return p.measure(name, own, note)
+
+        radius = p.measure("ring_radius", found[1].ring_radius_mm if found else 0.0, note, known=found is not None)
+        return size("neck"), size("lip"), size("head"), size("depth"), radius
+
+    @staticmethod
+    def _thread(p: Proposal, shop: Shop, neck_width: float, long: float) -> str:
+        """Metal along the slot beside the thread, too: a short nut in a ring slot takes a smaller one."""
+        owned = tuple(dict.fromkeys(known.name for stud in shop.studs if (known := known_thread(stud.thread)) is not None))
+        thread = choose_thread(neck_width, owned, long)
+        return p.work(
+            "thread",
+            thread.name,
+            "largest first choice whose wall in the neck is good",
+            f"({format_number(neck_width)} − {thread.major_mm:g})/2 = {format_number((neck_width - thread.major_mm) / 2)} wall",
+            "and there are studs of it on the shelf" if thread.name in owned else "no owned stud comes as near",
+        )
 
     def _contradictions(self, neck: Readings, lip: Readings, head: Readings, depth: Readings) -> None:
         TSlot(label="Slot", neck=neck, lip=lip, head=head, depth=depth)  # refuses what cannot be
 
-    def _settle_torque(self, given: dict[str, ParameterValue], chosen: Mapping[str, ParameterValue]) -> None:
-        if "torque" in chosen:
-            given["torque"] = chosen["torque"]
-            return
-        given["torque"] = ParameterValue(1.0, Origin.CALCULATED)
-        solved = TNutSizes(Values(given))
-        usual = stud_load_n(solved.thread, solved.v.word("stud_class"))
-        allowed = min(usual, *(limit for _, limit, _ in solved.pulled.allowed()))
-        torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
-        given["torque"] = ParameterValue(
-            torque,
-            Origin.CALCULATED,
-            derivation=Derivation(
-                "K·d·F, F the least preload any part allows, at most 3/8 of the stud's proof load, down to 1 N·m",
-                f"{solved.k:g} × {solved.thread.major_mm:g} mm × {format_number(allowed / 1000, 2)} kN",
-                "guidance: the machine maker's figure first",
+    def _torque(self, p: Proposal) -> None:
+        """What every part allows: nut, lips and stud are known by now, without a torque."""
+        p.assume("torque", 1.0)
+        s = TNutSizes(p.values(PARAMETERS))
+        p.reckon(
+            "torque",
+            worked(
+                "K·d·min(usual preload; least any part allows)",
+                term(s.k, 6),
+                term(s.thread.major_mm, 6, "mm"),
+                kilonewtons(stud_load_n(s.thread, s.v.word("stud_class")), 2),
+                kilonewtons(min(limit for _, limit, _ in s.pulled.allowed()), 2),
+                source="usual: 3/8 of the stud's proof load; guidance: the machine maker's figure first",
             ),
+            unit="N·m",
+            down=1.0,
+            least=1.0,
         )
 
     # --- solve -------------------------------------------------------------------------------------------------------

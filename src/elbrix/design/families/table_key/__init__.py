@@ -11,16 +11,17 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.table_key import pictures, proof
-from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, down, screw_for
+from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, screw_for
 from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, HandOperation, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Group, ParameterValue, Values, merge_choices
-from elbrix.quantities.lengths import round_up
+from elbrix.parameters.parameter import Group, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.figures import Origin
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
@@ -40,108 +41,64 @@ class TableKey:
     parameters = PARAMETERS
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
-        neck, lip = self._slot(shop, request)
+        p = Proposal(chosen)
+        neck, lip = self._slot(p, shop, request)
         vise = self._vise(shop)
-        neck_given, lip_given = chosen.get("neck", neck), chosen.get("lip", lip)
-        assert isinstance(neck_given.value, Readings) and isinstance(lip_given.value, Readings)
-        tightest, lips = neck_given.value.min, lip_given.value.min
-
-        def number(name: str, usual: float) -> float:
-            value = chosen[name].value if name in chosen else usual
-            assert isinstance(value, int | float)
-            return float(value)
-
-        def text(name: str, usual: str) -> str:
-            return str(chosen[name].value) if name in chosen else usual
-
         keyed = vise is not None and vise.key_width_mm > 0
-        host = number("vise_slot", vise.key_width_mm if vise is not None and keyed else tightest)
-        deep = number("vise_slot_depth", _BOOK_DEEP)
-        fit = text("fit", "close")
-        play = PLAY[fit]
-        table_width = number("table_width", down(tightest - play, STEP))
-        vise_width = number("vise_width", down(host - play, STEP))
-        out, again = number("misalignment", 0.0), number("misalignment_check", number("misalignment", 0.0))
-        offset = number("offset", round((out + again) / 4 / STEP) * STEP)
+        name = vise.name if vise is not None else "a vise, assumed"
+        host = p.measure(
+            "vise_slot",
+            vise.key_width_mm if vise is not None and keyed else neck.min,
+            name if keyed else "no key slot in Shop: taken as the table's",
+            known=keyed,
+        )
+        deep = p.assume("vise_slot_depth", _BOOK_DEEP, "measure it")
+        play = PLAY[p.assume("fit", "close")]
+        table = p.reckon(
+            "table_width", worked("tightest slot − play", neck.min, play, source="fitted with a stone"), down=STEP, least=STEP
+        )
+        half = p.reckon("vise_width", worked("vise slot − play", host, play), down=STEP, least=STEP)
+        out = p.assume("misalignment", 0.0, "not read")
+        again = p.assume("misalignment_check", out, "as the first reading" if out else "not read")
+        offset = p.reckon(
+            "offset",
+            worked(
+                "(reading + other way round)/4",
+                out,
+                again,
+                source="half of what the slots are out of line, mean of both; the other key is turned round",
+            ),
+            near=STEP,
+        )
         body = vise.body_mm if vise is not None else 300.0
         apart = vise.key_spacing_mm if vise is not None else 0.0
-        spacing = number("key_spacing", apart or round(_APART_SHARE * body))
-        screw = text("screw", screw_for(min(table_width - 2 * abs(offset), vise_width)))
-        table_high = number("table_height", down(min(0.7 * lips, lips - BELOW), 0.1))
-        a, c = Origin.ASSUMED, Origin.CALCULATED
-        measured = Origin.MEASURED if keyed else a
-        name = vise.name if vise is not None else "a vise, assumed"
-
-        def worked(value: float | str, formula: str, numbers: str, why: str = "") -> ParameterValue:
-            return ParameterValue(value, c, derivation=Derivation(formula, numbers, why))
-
-        return Values(
-            merge_choices(
-                chosen,
-                {
-                    "neck": neck,
-                    "lip": lip,
-                    "vise_slot": ParameterValue(
-                        host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"
-                    ),
-                    "vise_slot_depth": ParameterValue(deep, a, note="measure it"),
-                    "fit": ParameterValue(fit, a),
-                    "table_width": worked(
-                        table_width,
-                        "tightest slot − play, down to 0.01",
-                        f"{format_number(tightest, 3)} − {format_number(play, 3)}",
-                        "fitted with a stone",
-                    ),
-                    "vise_width": worked(
-                        vise_width, "vise slot − play, down to 0.01", f"{format_number(host, 3)} − {format_number(play, 3)}"
-                    ),
-                    "offset": worked(
-                        float(offset),
-                        "half of what the slots are out of line, mean of both readings",
-                        f"({format_number(out, 3)} + {format_number(again, 3)})/4",
-                        "the other key is turned round",
-                    ),
-                    "table_height": worked(
-                        table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {format_number(lips)}"
-                    ),
-                    "vise_height": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{format_number(deep)} − 0.5"),
-                    "length": worked(
-                        round_up(1.5 * max(table_width, vise_width), 1.0),
-                        "1.5 × the wider half, up to the next mm",
-                        f"1.5 · {format_number(max(table_width, vise_width))}",
-                    ),
-                    "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
-                    "key_spacing": ParameterValue(
-                        spacing, Origin.MEASURED if apart else a, note=name if apart else f"0.6 of the body of {name}: measure it"
-                    ),
-                    "jaw_length": ParameterValue(
-                        vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name
-                    ),
-                    "squareness": ParameterValue(0.05, a),
-                    "misalignment": ParameterValue(0.0, a, note="not read"),
-                    "misalignment_check": ParameterValue(again, a, note="as the first reading" if out else "not read"),
-                    "reading_resolution": ParameterValue(0.01, a),
-                    "material": ParameterValue("medium carbon steel", a),
-                    "pieces": ParameterValue(max(2, request.pieces), Origin.CHOSEN),
-                },
-            )
+        p.measure(
+            "key_spacing",
+            apart or float(round(_APART_SHARE * body)),
+            name if apart else f"0.6 of the body of {name}: measure it",
+            known=bool(apart),
         )
+        p.work("screw", screw_for(min(table - 2 * abs(offset), half)), "the largest whose sunk head leaves 1.5 beside it", "")
+        p.reckon("table_height", worked(f"min(0.7·lip; lip − {BELOW:g})", lip.min), down=0.1, least=0.1)
+        p.reckon("vise_height", worked("vise slot depth − 0.5", deep), down=0.1, least=0.1)
+        p.reckon("length", worked("1.5·max(table half; vise half)", table, half), up=1.0)
+        p.measure("jaw_length", vise.jaw_width_mm if vise is not None else _JAW, name, known=vise is not None)
+        p.assume("squareness", 0.05)
+        p.assume("reading_resolution", 0.01)
+        p.assume("material", "medium carbon steel")
+        p.choose("pieces", max(2, request.pieces))
+        return p.values(PARAMETERS)
 
-    def _slot(self, shop: Shop, request: Request) -> tuple[ParameterValue, ParameterValue]:
+    @staticmethod
+    def _slot(p: Proposal, shop: Shop, request: Request) -> tuple[Readings, Readings]:
+        """Neck and lip of the slot that is meant, measured or from a book."""
         for machine, slot in shop.measured_slots():
             if slot.straight and request.machine in ("", machine.id, machine.name) and request.slot in ("", slot.label):
                 assert slot.neck is not None and slot.lip is not None
                 note = f"{machine.name}, {slot.label}"
-                return ParameterValue(slot.neck, Origin.MEASURED, note=note), ParameterValue(slot.lip, Origin.MEASURED, note=note)
-        return tuple(
-            ParameterValue(
-                Readings(values_mm=(v,)),
-                Origin.ASSUMED,
-                note="not measured",
-                derivation=Derivation("", "", "book slot for 12 mm: reference, measure your own"),
-            )
-            for v in (_BOOK_NECK, _BOOK_LIP)
-        )  # type: ignore[return-value]
+                return p.measure("neck", slot.neck, note), p.measure("lip", slot.lip, note)
+        note = "not measured: a book slot for 12 mm, measure your own"
+        return p.assume("neck", Readings(values_mm=(_BOOK_NECK,)), note), p.assume("lip", Readings(values_mm=(_BOOK_LIP,)), note)
 
     def _vise(self, shop: Shop) -> Vise | None:
         return next((v for v in shop.vises if v.key_width_mm > 0), shop.vises[0] if shop.vises else None)

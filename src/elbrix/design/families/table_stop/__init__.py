@@ -21,11 +21,12 @@ from elbrix.mechanics.strength import stud_torque_nm
 from elbrix.mechanics.tightened import SCREW_CLASS
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import TableStop
@@ -55,41 +56,30 @@ class TableStopFamily:
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         lip = p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
         nut = nut_for(neck.min, lip.min, lip.max, slot.head.min if slot is not None and slot.head is not None else 0.0)
-        p.work(
+        p.rounded(
             "nut_neck_height",
             nut.neck_height,
-            "as our own T-nut for this slot: 1 below the table when it is pulled up",
-            f"{format_number(lip.min)} − 1",
+            worked("shallowest lip − 1", lip.min, source="as our own T-nut for this slot: below the table when it is pulled up"),
         )
         nut_long = p.work(
             "nut_length", nut.length, "as our own T-nut for this slot: as long as its head is wide", f"{nut.length:g}"
         )
-        p.work(
-            "tongue_gap",
-            round_up(nut_long + 2, 1.0),
-            "the nut + 2: its neck fills the lips, the tongue may not stand on it",
-            f"{format_number(nut_long)} + 2",
+        p.reckon(
+            "tongue_gap", worked("nut + 2", nut_long, source="its neck fills the lips, the tongue may not stand on it"), up=1.0
         )
-        p.work(
-            "tongue_width",
-            round_down(neck.min - PLAY, 0.01),
-            "tightest slot − 0.02",
-            f"{format_number(neck.min, 3)} − {format_number(PLAY)}",
-            "it slides and does not shake",
-        )
-        p.work(
-            "tongue_height",
-            max(1.0, round_down(0.6 * lip.min, 0.1)),
-            "0.6 of the lips, down to 0.1",
-            f"0.6·{format_number(lip.min)}",
-        )
+        p.reckon("tongue_width", worked(f"tightest slot − {PLAY:g}", neck.min, source="it slides and does not shake"), down=0.01)
+        p.reckon("tongue_height", worked("0.6·lip", lip.min), down=0.1, least=1.0)
         high = p.assume("height", 20.0)
-        p.work(
+        p.reckon(
             "length",
-            round_up(max(5 * neck.min, nut_long + 2 + 1.6 * neck.min, 1300 * (neck.max - neck.min + PLAY)), 1),
-            "5 × the slot; 0.8 × it of tongue at each end of the gap; and long enough to stand square in its play",
-            f"max(5·{format_number(neck.min)}; {format_number(nut_long)} + 2 + 1.6·{format_number(neck.min)};"
-            f" 1300·({format_number(neck.max, 3)} − {format_number(neck.min, 3)} + {format_number(PLAY)}))",
+            worked(
+                f"max(5·slot; nut + 2 + 1.6·slot; 1300·(widest slot − slot + {PLAY:g}))",
+                neck.min,
+                nut_long,
+                neck.max,
+                source="0.8 × the slot of tongue at each end of the gap; and long enough to stand square in its play",
+            ),
+            up=1.0,
         )
         bolt = p.work(
             "bolt",
@@ -99,18 +89,10 @@ class TableStopFamily:
         )
         d = float(bolt[1:])
         clear = clearance_hole(bolt, "medium").value
-        p.work(
-            "width",
-            round_up(max(3 * clear, 0.9 * high), 1),
-            "3 × the bolt's hole, 0.9 of its height at least",
-            f"max(3·{format_number(clear)}; 0.9·{format_number(high)})",
-        )
+        p.reckon("width", worked("max(3·bolt hole; 0.9·height)", clear, high), up=1.0)
         most = stud_torque_nm(find_thread(parse_thread(bolt)), SCREW_CLASS, NUT_FACTOR)
-        p.work(
-            "torque",
-            round_down(min(0.25 * d * d, most), 0.5),
-            "0.25·d² of a short spanner, at most 3/8 of the bolt's proof load",
-            f"min(0.25·{format_number(d)}²; {format_number(most)})",
+        p.reckon(
+            "torque", worked("min(0.25·d²; T)", d, most, source="a short spanner; at most 3/8 of the bolt's proof load"), down=0.5
         )
         p.assume("stopping_face", "across")
         p.assume("stop_force", 100.0)

@@ -25,7 +25,7 @@ from elbrix.mechanics.drilling import POINT, TAP_LEAD_PITCHES
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Check, Limits, Points, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.formulas import reckoned, term, worked
@@ -65,31 +65,15 @@ class TiltingPlate:
             known=bool(bars),
         )
         p.measure("bar_length", vise.jaw_width_mm, vise.name, known=known)
-        notch = p.work("notch_width", round_down(0.6 * bar, 0.5), "0.6·D: it lies on two edges", f"0.6·{format_number(bar)}")
-        sinks = (bar - math.sqrt(max(bar * bar - notch * notch, 0.0))) / 2
-        deep = p.work(
-            "notch_depth",
-            round_up(sinks + OVER_BAR, 0.1),
-            "(D − √(D² − w²))/2 + 0.3, up to 0.1",
-            f"({format_number(bar)} − √({format_number(bar)}² − {format_number(notch)}²))/2 + {format_number(OVER_BAR)}",
-        )
+        notch = p.reckon("notch_width", worked("0.6·D", bar, source="it lies on two edges"), down=0.5)
+        deep = p.reckon("notch_depth", worked(f"(D − √(max(0; D² − w²)))/2 + {OVER_BAR:g}", bar, notch), up=0.1)
         screw = p.assume("screw", "M6" if bar >= 18 else "M5" if bar >= 14 else "M4")
         head = sunk("S", 0, 0, screw)
-        p.work(
-            "thickness",
-            round_up(head.bore_depth + 0.8 * head.drill + deep, 1.0),
-            "sunk head + 0.8·d + notch, up to 1",
-            f"{format_number(head.bore_depth)} + 0.8·{format_number(head.drill)} + {format_number(deep)}",
-        )
+        p.reckon("thickness", worked("sunk head + 0.8·hole + notch", head.bore_depth, head.drill, deep), up=1.0)
         p.assume("front_length", 35.0)
         p.assume("rear_length", 35.0)
-        length = p.work(
-            "length",
-            round_down(min(vise.jaw_width_mm, 120.0), 5.0),
-            "the jaws' width, 120 at the most",
-            format_number(vise.jaw_width_mm),
-        )
-        p.work("screw_spacing", round_down(0.6 * length, 1.0), "0.6 of the length", f"0.6·{format_number(length)}")
+        length = p.reckon("length", worked("jaws' width", vise.jaw_width_mm), down=5.0, most=120.0)
+        p.reckon("screw_spacing", worked("0.6·length", length), down=1.0)
         p.assume("pattern", "grid 20")
         p.assume("work_thread", "M6x1")
         levels = [t for t in shop.angle_tools if t.kind in (AngleToolKind.LEVEL, AngleToolKind.PROTRACTOR)]

@@ -52,16 +52,9 @@ class TripStop:
             known=bool(mills),
         )
         bear = head("socket_cap", screw, "head_d").value
-        p.work(
-            "width",
-            round_up(max(2.2 * slot, bear + 8), 1.0),
-            "2.2 × the slot, the screw's head and 8",
-            f"max(2.2·{format_number(slot)}; {format_number(bear)} + 8)",
-        )
-        p.work(
-            "thickness", round_up(max(6.0, 0.06 * travel), 1.0), "0.06 × the travel, 6 at least", f"0.06·{format_number(travel)}"
-        )
-        p.work("end_wall", round_up(1.5 * slot, 1.0), "1.5 × the slot", f"1.5·{format_number(slot)}")
+        p.reckon("width", worked("max(2.2·slot; screw's head + 8)", slot, bear), up=1.0)
+        p.reckon("thickness", worked("0.06·travel", travel), up=1.0, least=6.0)
+        p.reckon("end_wall", worked("1.5·slot", slot), up=1.0)
         p.assume("nose_length", 20.0)
         p.assume("scale_screw", "none")
         p.assume("trials", "")

@@ -23,9 +23,9 @@ from elbrix.mechanics.strength import HANDLE_SHARE
 from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
@@ -60,18 +60,8 @@ class VJaw:
                 "a narrow V is steadier sideways, a wide one holds a wider range",
             )
         )
-        mouth = p.work(
-            "v_width",
-            round_up(1.02 * largest * math.cos(half(angle)), 0.5),
-            "1.02·largest·cos(A/2), up to 0.5",
-            f"1.02·{format_number(largest)}·cos({format_number(angle / 2)}°)",
-        )
-        relief = p.work(
-            "relief_width",
-            max(1.0, round_down(0.6 * smallest * math.cos(half(angle)), 0.5)),
-            "0.6·smallest·cos(A/2), down to 0.5",
-            f"0.6·{format_number(smallest)}·cos({format_number(angle / 2)}°)",
-        )
+        mouth = p.reckon("v_width", worked("1.02·largest·cos(A/2)", largest, term(angle, 3, "°")), up=0.5)
+        relief = p.reckon("relief_width", worked("0.6·smallest·cos(A/2)", smallest, term(angle, 3, "°")), down=0.5, least=1.0)
         deep = mouth / 2 / math.tan(half(angle))
         relief_deep = p.assume("relief_depth", 1.0)
         screw = p.measure(
@@ -99,41 +89,34 @@ class VJaw:
             f"{format_number(neck.min)} − 0.3",
         )
         a, b = sunk("V", 0, 0, screw), sunk("T", 0, 0, bolt)
-        p.work(
+        p.reckon(
             "width",
-            round_up(max(spacing + max(a.bore, b.bore) + 4, spacing + 3 * max(a.drill, b.drill)), 1.0),
-            "screws apart + 3 × the larger hole",
-            f"{format_number(spacing)} + 3·{format_number(max(a.drill, b.drill))}",
+            worked(
+                "screws apart + max(larger counterbore + 4; 3·larger hole)", spacing, max(a.bore, b.bore), max(a.drill, b.drill)
+            ),
+            up=1.0,
         )
         p.assume("bolt_spacing", spacing, "as the vise's screws")
-        bolts_at = p.work(
+        bolts_at = p.reckon(
             "bolt_position",
-            round_up(above + (a.bore + b.bore) / 2 + 0.5 * min(a.drill, b.drill), 0.5),
-            "vise screws + half of both counterbores + 0.5·d",
-            f"{format_number(above)} + ({format_number(a.bore)} + {format_number(b.bore)})/2 +"
-            f" 0.5·{format_number(min(a.drill, b.drill))}",
+            worked("vise screws + (counterbore + other)/2 + 0.5·hole", above, a.bore, b.bore, min(a.drill, b.drill)),
+            up=0.5,
         )
-        p.work(
-            "length",
-            round_up(max(vise.jaw_height_mm, bolts_at + 1.5 * b.drill), 1.0),
-            "the jaw's height, or 1.5·d past the table bolts",
-            f"max({format_number(vise.jaw_height_mm)}, {format_number(bolts_at)} + 1.5·{format_number(b.drill)})",
-        )
+        p.reckon("length", worked("max(jaw's height; table bolts + 1.5·hole)", vise.jaw_height_mm, bolts_at, b.drill), up=1.0)
         keys = p.assume("keyways", "both")
-        p.work(
-            "keyway_width",
-            round_down(neck.min, 0.01),
-            "the tightest slot, down to 0.01",
-            format_number(neck.min, 3),
-            "for a plain key of the key family",
-        )
+        p.reckon("keyway_width", worked("tightest slot", neck.min, source="for a plain key of the key family"), down=0.01)
         key_deep = p.assume("keyway_depth", 4.0) if keys != "none" else p.assume("keyway_depth", 1.0)
-        p.work(
+        p.reckon(
             "height",
-            round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_depth + key_deep + 0.8 * b.drill), 1.0),
-            "V + relief + keyway + 8, or head + keyway + 0.8·d",
-            f"max({format_number(deep)} + {format_number(relief_deep)} + {format_number(key_deep)} + {format_number(FLOOR[0])},"
-            f" {format_number(b.bore_depth)} + {format_number(key_deep)} + 0.8·{format_number(b.drill)})",
+            worked(
+                f"max(V + relief + keyway + {FLOOR[0]:g}; sunk head + keyway + 0.8·hole)",
+                deep,
+                relief_deep,
+                key_deep,
+                b.bore_depth,
+                b.drill,
+            ),
+            up=1.0,
         )
         least_pin = max(2 * deep / (1 + 1 / math.sin(half(angle))), relief / math.cos(half(angle))) + 0.3
         most_pin = mouth / math.cos(half(angle)) - 0.4
@@ -144,11 +127,10 @@ class VJaw:
             "Shop" if pins else "none owned does",
             known=bool(pins),
         )
-        p.work(
+        p.reckon(
             "clamping_force",
-            round(vise.force_per_nm * vise.max_torque_nm * HANDLE_SHARE, 0),
-            "force per N·m × half the largest torque",
-            f"{format_number(vise.force_per_nm)}·{format_number(vise.max_torque_nm)}·{format_number(HANDLE_SHARE)}",
+            worked(f"force per N·m·largest torque·{HANDLE_SHARE:g}", vise.force_per_nm, vise.max_torque_nm),
+            near=1.0,
         )
         p.assume("material", "mild steel")
         p.choose("pieces", max(2, request.pieces if request.pieces < 9 else 2))

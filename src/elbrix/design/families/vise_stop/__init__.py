@@ -22,7 +22,6 @@ from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import STEEL_E_MPA
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Figure, format_number
 from elbrix.results.formulas import reckoned, term, worked
@@ -47,28 +46,14 @@ class ViseStop:
         jaw = p.measure("jaw_thickness", vise.jaw_thickness_mm, vise.name, known=known)
         high = p.measure("jaw_height", vise.jaw_height_mm, vise.name, known=known)
         rod = p.assume("rod_diameter", 10.0)
-        p.work("thickness", round_up(max(rod + 6, 10), 1), "rod + 6, 10 at least", f"{format_number(rod)} + 6")
-        plate = p.work(
-            "height", max(10.0, high - 2), "the jaw's height − 2: the cutter passes over it", f"{format_number(high)} − 2"
-        )
+        p.reckon("thickness", worked("rod + 6", rod), up=1.0, least=10.0)
+        plate = p.reckon("height", worked("jaw's height − 2", high, source="the cutter passes over it"), least=10.0)
         screw = p.assume("mounting_screw", "M6" if jaw >= 21 else "M5" if jaw >= 17 else "M4")
         d = float(screw[1:])
-        low = p.work("lower_screw", round_up(1.7 * d, 0.5), "1.7 × its Ø", f"1.7·{format_number(d)}")
-        p.work(
-            "upper_screw",
-            max(low + 2.4 * d, round_up(plate - 1.9 * d, 0.5)),
-            "1.9 × its Ø below the top",
-            f"{format_number(plate)} − 1.9·{format_number(d)}",
-        )
-        p.work(
-            "rod_offset",
-            round_up(rod / 2 + 6, 0.5),
-            "its radius and 6: room for the screw's thread",
-            f"{format_number(rod)}/2 + 6",
-        )
-        p.work(
-            "rod_height", round_up(max(rod / 2 + 4, 0.5 * plate), 0.5), "half the plate's height", f"0.5·{format_number(plate)}"
-        )
+        low = p.reckon("lower_screw", worked("1.7·Ø", d), up=0.5)
+        p.reckon("upper_screw", worked("height − 1.9·Ø", plate, d), up=0.5, least=low + 2.4 * d)
+        p.reckon("rod_offset", worked("rod/2 + 6", rod, source="room for the screw's thread"), up=0.5)
+        p.reckon("rod_height", worked("max(rod/2 + 4; height/2)", rod, plate), up=0.5)
         p.assume("rod_reach", 60.0)
         width, source, owned = owned_saw(shop)
         p.measure("slit_width", width, source, known=owned)
