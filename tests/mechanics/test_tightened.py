@@ -18,6 +18,7 @@ from elbrix.mechanics.tightened import (
     stripping,
 )
 from elbrix.results.checks import Check, Points, Verdict
+from elbrix.results.formulas import term
 from elbrix.standards.threads import find_thread, parse_thread
 from paper_arithmetic import evaluate
 
@@ -143,7 +144,7 @@ def test_what_all_of_it_allows_is_where_the_first_check_turns() -> None:
 
 
 def test_a_nut_that_does_not_reach_under_a_lip_is_told_so() -> None:
-    check = lip_pressure("bearing", math.inf, ANY, ("F/(2·overlap·L)", "1 N/(2 × 0.000001 × 20)"))
+    check = lip_pressure("bearing", term(1.0, 3, "N"), 0.0, 20.0, ANY)
     assert check.verdict is Verdict.NO_GO and "hardly reaches" in check.reason
 
 

@@ -76,6 +76,15 @@ def test_shares_and_forces_are_shown_in_their_unit() -> None:
     assert pull.value == 2.5 and pull.derivation is not None and pull.derivation.with_numbers == "100·25"
 
 
+def _put_in(piece: ast.expr) -> str:
+    """A piece of a formula, with a 1 or a name where one is put in, a sign where one of two is."""
+    if isinstance(piece, ast.FormattedValue):
+        sign = piece.value.body if isinstance(piece.value, ast.IfExp) else None
+        return str(sign.value) if isinstance(sign, ast.Constant) else "1" if piece.format_spec else "name"
+    assert isinstance(piece, ast.Constant)
+    return str(piece.value)
+
+
 def _calls() -> list[tuple[str, str, int]]:
     """(where, formula, how many numbers) of every formula in the program; what is put in stands as 1 or a name."""
     found = []
@@ -85,8 +94,7 @@ def _calls() -> list[tuple[str, str, int]]:
                 continue
             text, *terms = node.args
             if isinstance(text, ast.JoinedStr):
-                put = [v.value if isinstance(v, ast.Constant) else "1" if v.format_spec else "name" for v in text.values]  # type: ignore[attr-defined]
-                said = "".join(put)
+                said = "".join(_put_in(v) for v in text.values)
             elif isinstance(text, ast.Constant) and isinstance(text.value, str):
                 said = text.value
             else:

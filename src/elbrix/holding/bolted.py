@@ -9,7 +9,8 @@ from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, Points
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Derivation, Figure, Origin
+from elbrix.results.formulas import kilonewtons, reckoned, term, worked
 from elbrix.standards.materials import friction
 from elbrix.standards.threads import find_thread
 
@@ -66,19 +67,17 @@ def stands_n(torque_nm: float, nut_factor: float) -> float:
 
 
 def stands_figure(entry: str, name: str, torque_nm: float, nut_factor: float) -> Figure:
-    bears = stands_n(torque_nm, nut_factor)
-    return Figure(
-        key=entry,
-        label="Bears along the table",
-        value=bears / 1000,
+    return reckoned(
+        entry,
+        "Bears along the table",
+        worked(
+            f"µ·{COUNTED:g}·F",
+            term(friction("steel on cast iron, dry"), 6),
+            kilonewtons(bolt_pull_n(torque_nm, nut_factor), 2),
+            source="F: its bolt's preload; the friction under it and no more: a slot is no stop along itself",
+        ),
         unit="kN",
         features=(name,),
-        derivation=Derivation(
-            "µ · least preload",
-            f"{friction('steel on cast iron, dry'):g} · {COUNTED:g} ·"
-            f" {format_number(preload_n(torque_nm, nut_factor, BOLT.major_mm) / 1000, 2)} kN",
-            "its bolt's friction under it and no more: a slot is no stop along itself",
-        ),
     )
 
 

@@ -5,7 +5,6 @@ A torque scatters, so that a share of what something bears is good only while th
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -23,7 +22,7 @@ from elbrix.mechanics.strength import (
 )
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import format_number
-from elbrix.results.formulas import term, worked
+from elbrix.results.formulas import Term, term, worked
 from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
 from elbrix.standards.threads import Thread
 
@@ -233,44 +232,43 @@ class PulledNut(Struct, frozen=True, kw_only=True):
         Args:
             points: For `bearing`, `lip_shear`, `lip_bending` and `flange`.
         """
-        n, f = format_number, f"{format_number(pull_n, 3)} N"
-        lips, own = self.lips, self.flange
+        lips, own, pull = self.lips, self.flange, term(pull_n, 3, "N")
+        arm = term(max(lips.arm_mm, 0.0), 4)
         return [
-            lip_pressure(
-                "bearing",
-                bearing_mpa(pull_n, self.overlap, self.length),
-                points["bearing"],
-                ("F/(2·overlap·L)", f"{f}/(2 × {n(max(self.overlap, 1e-6), 6)} × {n(self.length)})"),
-            ),
+            lip_pressure("bearing", pull, self.overlap, self.length, points["bearing"]),
             judged(
                 "lip_shear",
                 "Lip shear",
-                lips.shear_mpa(pull_n),
+                worked(
+                    "F/(2·t·(L + 2·arm))",
+                    pull,
+                    self.lip,
+                    self.length,
+                    arm,
+                    source="away from the slot's end; at the end it is L + arm. Arm = slot head/2 − (slot neck + head)/4",
+                ),
                 Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
                 ("the lips have strength in hand", "high for grey iron", "it may break the lips out of the table"),
                 points=points["lip_shear"],
                 unit="MPa",
                 step=0.1,
-                derivation=(
-                    "F/(2·t·(L + 2·arm))",
-                    f"{f}/(2 × {n(self.lip)} × {n(lips.effective_length_mm, 4)})",
-                    "away from the slot's end; at the end it is L + arm. Arm = slot head/2 − (slot neck + head)/4",
-                ),
             ),
             judged(
                 "lip_bending",
                 "Lip bending",
-                lips.bending_mpa(pull_n),
+                worked(
+                    "3·F·arm/((L + 2·arm)·t²)",
+                    pull,
+                    arm,
+                    self.length,
+                    self.lip,
+                    source="cantilever at the lip's root; arm = slot head/2 − (slot neck + head)/4",
+                ),
                 Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
                 ("the lips have strength in hand", "high for grey iron", "it may crack the lips at their root"),
                 points=points["lip_bending"],
                 unit="MPa",
                 step=0.1,
-                derivation=(
-                    "3·F·arm/((L + 2·arm)·t²)",
-                    f"3 × {f} × {n(max(lips.arm_mm, 0.0), 4)}/({n(lips.effective_length_mm, 4)} × {n(self.lip)}²)",
-                    "cantilever at the lip's root; arm = slot head/2 − (slot neck + head)/4",
-                ),
             ),
             judged(
                 "flange",
@@ -292,24 +290,25 @@ class PulledNut(Struct, frozen=True, kw_only=True):
         ]
 
 
-def lip_pressure(key: str, mpa: float, points: Points, working: tuple[str, str]) -> Check:
-    """What presses on a slot's lips from below, in MPa; infinite where it does not reach under them."""
+def lip_pressure(key: str, pull: Term, overlap_mm: float, length_mm: float, points: Points) -> Check:
+    """What presses on a slot's lips from below; without end where it does not reach under them."""
     return judged(
         key,
         "Pressure on the lips",
-        min(mpa, MOST_MPA),
+        worked(
+            f"min({MOST_MPA:g}; F/(2·overlap·L))",
+            pull,
+            term(max(overlap_mm, 1e-6), 6),
+            term(max(length_mm, 1e-6), 6),
+            source="pushed to one side, 0.3 off for broken edges; grey iron, the machine maker's figure first",
+        ),
         Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
         (
             "spread wide enough for grey iron",
             "it marks the lips in time",
-            "it hardly reaches under one lip" if math.isinf(mpa) else "it dents the lips",
+            "it dents the lips" if overlap_mm > 0 and length_mm > 0 else "it hardly reaches under one lip",
         ),
         points=points,
         unit="MPa",
         step=1,
-        derivation=(
-            working[0],
-            f"min({MOST_MPA:g}; {working[1]})",
-            "pushed to one side, 0.3 off for broken edges; grey iron, the machine maker's figure first",
-        ),
     )

@@ -60,6 +60,9 @@ _AFTER: Final = re.compile(r",? (?:in|at) %$")
 #: A number, a name of one or more words, a sign, |…|.
 _TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴⁹]|[^\W\d](?:N·m|[^+−·×/^()|;°π√²³⁴⁹])*|\s+|.")
 
+#: A negative number alone in brackets: "sin((−3°))".
+_TWICE: Final = re.compile(r"\(\((−[^()]*)\)\)")
+
 #: What one unit as shown is in the units a line is worked in: N, mm, MPa, radians.
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
 
@@ -124,11 +127,13 @@ class Formula(Struct, frozen=True):
         if len(terms) != len(self.names):
             raise TypeError(f"{self.text!r} names {self.names}, {len(terms)} numbers are given")
         given = [t if isinstance(t, Term) else term(float(t)) for t in terms]
-        numbers = "".join(p if isinstance(p, str) else given[p].text for p in self.pieces)
+        numbers = _TWICE.sub(r"(\1)", "".join(p if isinstance(p, str) else given[p].text for p in self.pieces))
         try:
             value = self.work_out(tuple(t.value for t in given))
         except ZeroDivisionError:
             value = math.inf
+        except ValueError:  # the sine of nothing: it cannot be, and no check lets it pass
+            value = math.nan
         return Worked(min(value, most), Derivation(self.text, numbers, source))
 
 

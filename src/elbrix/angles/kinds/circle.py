@@ -13,7 +13,7 @@ from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, 
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Derivation, format_number
 from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
@@ -105,13 +105,12 @@ class Circle(PlainKind):
         step = f"{360 / n:g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(
-                key="chord",
-                label="Chord, hole to hole",
-                value=next_,
+            reckoned(
+                "chord",
+                "Chord, hole to hole",
+                worked("D·sin(180°/n)", term(d, 4), n) if n > 1 else worked("0", source="one hole has no neighbour"),
                 step=0.001,
                 features=("hole_diameter",),
-                derivation=Derivation("D·sin(180°/n)", f"{format_number(d, 4)} · sin {format_number(180 / n, 5)}°"),
             ),
             reckoned(
                 "over",
@@ -127,14 +126,7 @@ class Circle(PlainKind):
                 step=0.001,
                 features=("pin_diameter",),
             ),
-            Figure(
-                key="index",
-                label="Angle, hole to hole",
-                value=360 / n,
-                unit="",
-                text=show_angle(2 * math.pi / n, "dms"),
-                derivation=Derivation("360°/n", f"360/{n}"),
-            ),
+            reckoned("index", "Angle, hole to hole", worked("360/n", n), unit="", text=show_angle(2 * math.pi / n, "dms")),
         ]
         web = next_ - hole if n > 1 else d
         checks = [
@@ -187,15 +179,12 @@ class Circle(PlainKind):
                 )
             )
             figures.append(
-                Figure(
-                    key="real_angle",
-                    label="Hole angle as drilled",
-                    value=math.degrees(turn),
+                reckoned(
+                    "real_angle",
+                    "Hole angle as drilled",
+                    worked("2·asin(min(1; chord/D))", term(real, 4), term(d, 4), source="on the circle as drawn"),
                     unit="",
                     text=show_angle(turn, "dms"),
-                    derivation=Derivation(
-                        "2·asin(chord/D)", f"{format_number(real, 4)}/{format_number(d, 4)}", "on the circle as drawn"
-                    ),
                 )
             )
             checks.append(

@@ -12,7 +12,8 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Sty
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -113,41 +114,38 @@ class Dovetail(PlainKind):
         touch = rod_touch_mm(a, rod)
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(
-                key="across",
-                label=f"Size {word} rods",
-                value=across,
+            reckoned(
+                "across",
+                f"Size {word} rods",
+                worked(
+                    f"W {'+' if male else '−'} P·(1 + 1/tan(α/2))",
+                    term(w, 4),
+                    term(rod, 4),
+                    term(math.degrees(a), 6, "°"),
+                    source="a rod touches floor and flank",
+                ),
                 step=0.001,
                 features=("rod_diameter",),
-                derivation=Derivation(
-                    f"W {'+' if male else '−'} P·(1 + cot(α/2))",
-                    f"{format_number(w, 4)} {'+' if male else '−'} {format_number(rod, 4)} · (1 + {format_number(cot, 5)})",
-                    "a rod touches floor and flank",
-                ),
             ),
-            Figure(
-                key="other",
-                label="Width at the top" if male else "Narrow at the top",
-                value=other,
+            reckoned(
+                "other",
+                "Width at the top" if male else "Narrow at the top",
+                worked(
+                    f"W {'+' if male else '−'} 2·h/tan(α)",
+                    term(w, 4),
+                    h,
+                    term(math.degrees(a), 6, "°"),
+                    source="to sharp corners",
+                ),
                 step=0.001,
                 features=("flank_angle",),
-                derivation=Derivation(
-                    f"W {'+' if male else '−'} 2·h/tan α",
-                    f"{format_number(w, 4)} {'+' if male else '−'} {format_number(2 * h / math.tan(a), 4)}",
-                    "to sharp corners",
-                ),
             ),
-            Figure(
-                key="touch",
-                label="Rod contact height",
-                value=touch,
+            reckoned(
+                "touch",
+                "Rod contact height",
+                worked("(P/2)·(1 + cos(α))", rod, term(math.degrees(a), 6, "°"), source="height above the floor"),
                 step=0.01,
                 features=("rod_diameter",),
-                derivation=Derivation(
-                    "(P/2)·(1 + cos α)",
-                    f"{format_number(rod / 2)} · (1 + {format_number(math.cos(a), 4)})",
-                    "height above the floor",
-                ),
             ),
         ]
         checks = [
@@ -181,18 +179,18 @@ class Dovetail(PlainKind):
                     "over_rods",
                 )
             figures.append(
-                Figure(
-                    key="real",
-                    label="Dovetail width as cut",
-                    value=real,
+                reckoned(
+                    "real",
+                    "Dovetail width as cut",
+                    worked(
+                        f"reading {'−' if male else '+'} P·(1 + 1/tan(α/2))",
+                        term(values.number("over_rods"), 4),
+                        rod,
+                        term(math.degrees(a), 6, "°"),
+                        source="the formula turned round",
+                    ),
                     step=0.001,
                     features=("corners",),
-                    derivation=Derivation(
-                        f"reading {'−' if male else '+'} P·(1 + cot(α/2))",
-                        f"{format_number(values.number('over_rods'), 4)} {'−' if male else '+'}"
-                        f" {format_number(rod * (1 + cot), 4)}",
-                        "the formula turned round",
-                    ),
                 )
             )
             checks.append(
@@ -210,30 +208,26 @@ class Dovetail(PlainKind):
             )
             rows.append("real")
         slack, gib = values.number("side_play"), values.number("gib_thickness")
-        shim = slack * math.sin(a)
-        off = gib / math.sin(a) - slack
         figures += [
-            Figure(
-                key="shim",
-                label="Shim thickness",
-                value=shim,
+            reckoned(
+                "shim",
+                "Shim thickness",
+                worked("x·sin(α)", slack, term(math.degrees(a), 6, "°"), source="the slack square to the flank"),
                 step=0.01,
                 features=("flank_angle",),
-                derivation=Derivation(
-                    "x·sin α", f"{format_number(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank"
-                ),
             ),
-            Figure(
-                key="off_slide",
-                label="Metal to remove for gib",
-                value=max(0.0, off),
+            reckoned(
+                "off_slide",
+                "Metal to remove for gib",
+                worked(
+                    "max(0; s/sin(α) − x)",
+                    gib,
+                    term(math.degrees(a), 6, "°"),
+                    slack,
+                    source="plus what the gib's screws need to adjust",
+                ),
                 step=0.01,
                 features=("flank_angle",),
-                derivation=Derivation(
-                    "s/sin α − x",
-                    f"{format_number(gib, 3)}/sin {math.degrees(a):g}° − {format_number(slack, 3)}",
-                    "plus what the gib's screws need to adjust",
-                ),
             ),
         ]
         takes = ["side_play", "shim", "gib_thickness", "off_slide"] if gib else ["side_play", "shim", "gib_thickness"]

@@ -14,7 +14,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Sid
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -82,64 +82,52 @@ class TiltedCut(PlainKind):
         wanted = min(flat, through) if flat else through
         infeed = wanted * math.sin(2 * a) / 2
         corner = chamfer(a, max(1e-6, wanted * math.cos(a)), values.number("edge_length"))
-        deg = f"{math.degrees(a):g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(
-                key="over",
-                label="Run, full thickness",
-                value=over,
+            reckoned(
+                "over",
+                "Run, full thickness",
+                worked("T/tan(α)", t, term(math.degrees(a), 6, "°"), source="along the face"),
                 step=0.01,
                 features=("cut",),
-                derivation=Derivation("T/tan α", f"{format_number(t)}/tan {deg}", "along the face"),
             ),
-            Figure(
-                key="through",
-                label="Cut face length",
-                value=through,
-                step=0.01,
-                features=("cut",),
-                derivation=Derivation("T/sin α", f"{format_number(t)}/sin {deg}"),
+            reckoned(
+                "through", "Cut face length", worked("T/sin(α)", t, term(math.degrees(a), 6, "°")), step=0.01, features=("cut",)
             ),
-            Figure(
-                key="edge_run",
-                label="Run from the edge",
-                value=t * math.tan(a),
-                step=0.01,
-                features=("cut",),
-                derivation=Derivation(
-                    "T·tan α, when the angle is given from the normal",
-                    f"{format_number(t)} · tan {deg}",
-                    "which of the two the drawing means decides the part",
+            reckoned(
+                "edge_run",
+                "Run from the edge",
+                worked(
+                    "T·tan(α)",
+                    t,
+                    term(math.degrees(a), 6, "°"),
+                    source="when the angle is given from the normal: which of the two the drawing means decides the part",
                 ),
-            ),
-            Figure(
-                key="infeed",
-                label="Infeed",
-                value=infeed,
                 step=0.01,
                 features=("cut",),
-                derivation=Derivation(
-                    "flat·sin 2α/2",
-                    f"{format_number(wanted)} · sin {2 * math.degrees(a):g}°/2",
-                    "from touching the corner, square to the cut",
+            ),
+            reckoned(
+                "infeed",
+                "Infeed",
+                worked(
+                    "flat·sin(2·α)/2", wanted, term(math.degrees(a), 6, "°"), source="from touching the corner, square to the cut"
                 ),
-            ),
-            Figure(
-                key="leg_face",
-                label="Leg on the face",
-                value=wanted * math.cos(a),
                 step=0.01,
                 features=("cut",),
-                derivation=Derivation("flat·cos α", f"{format_number(wanted)} · cos {deg}"),
             ),
-            Figure(
-                key="leg_edge",
-                label="Leg on the thickness",
-                value=wanted * math.sin(a),
+            reckoned(
+                "leg_face",
+                "Leg on the face",
+                worked("flat·cos(α)", wanted, term(math.degrees(a), 6, "°")),
                 step=0.01,
                 features=("cut",),
-                derivation=Derivation("flat·sin α", f"{format_number(wanted)} · sin {deg}"),
+            ),
+            reckoned(
+                "leg_edge",
+                "Leg on the thickness",
+                worked("flat·sin(α)", wanted, term(math.degrees(a), 6, "°")),
+                step=0.01,
+                features=("cut",),
             ),
         ]
         checks = [

@@ -17,7 +17,8 @@ from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, 
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Derivation, Figure
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.shop.shop import Shop
 
 MEANINGS = (
@@ -120,59 +121,66 @@ class TwoTilts(PlainKind):
                     "counter-clockwise from +X, seen from above",
                 ),
             ),
-            Figure(
-                key="slope_front",
-                label="Slope in the front view",
-                value=math.degrees(slopes[0]),
+            reckoned(
+                "slope_front",
+                "Slope in the front view",
+                worked(
+                    "atan(−n_x/n_z)",
+                    term(tilt.normal[0], 6),
+                    term(tilt.normal[2], 6),
+                    source="the plane cut by the front: z = x·tan A",
+                ),
                 unit="",
                 text=show_angle(slopes[0], "dms"),
                 features=("front",),
-                derivation=Derivation("z = x·tan A: tan A = −n_x/n_z", f"{-tilt.normal[0]:.6f}/{tilt.normal[2]:.6f}"),
             ),
-            Figure(
-                key="slope_side",
-                label="Slope in the side view",
-                value=math.degrees(slopes[1]),
+            reckoned(
+                "slope_side",
+                "Slope in the side view",
+                worked(
+                    "atan(−n_y/n_z)",
+                    term(tilt.normal[1], 6),
+                    term(tilt.normal[2], 6),
+                    source="the plane cut by the side: z = y·tan B",
+                ),
                 unit="",
                 text=show_angle(slopes[1], "dms"),
                 features=("side",),
-                derivation=Derivation("z = y·tan B: tan B = −n_y/n_z", f"{-tilt.normal[1]:.6f}/{tilt.normal[2]:.6f}"),
             ),
-            Figure(
-                key="plate_x",
-                label="Lower plate tilt, about X",
-                value=math.degrees(x),
+            reckoned(
+                "plate_x",
+                "Lower plate tilt, about X",
+                worked(
+                    "asin(−n_y/cos(y))",
+                    term(tilt.normal[1], 6),
+                    term(math.degrees(y), 6, "°"),
+                    source="the base carries the tilt about X",
+                ),
                 unit="",
                 text=show_angle(x, "dms"),
                 features=("front",),
-                derivation=Derivation(
-                    "sin x = −n_y/cos y", f"{-tilt.normal[1]:.6f}/{math.cos(y):.6f}", "the base carries the tilt about X"
-                ),
             ),
-            Figure(
-                key="plate_y",
-                label="Upper plate tilt, own Y",
-                value=math.degrees(y),
+            reckoned(
+                "plate_y",
+                "Upper plate tilt, own Y",
+                worked("asin(n_x)", term(tilt.normal[0], 6), source="turned with the lower plate"),
                 unit="",
                 text=show_angle(y, "dms"),
                 features=("side",),
-                derivation=Derivation("sin y = n_x", f"{tilt.normal[0]:.6f}", "turned with the lower plate"),
             ),
-            Figure(
-                key="stack_base",
-                label="Lower plate stack",
-                value=heights[0],
+            reckoned(
+                "stack_base",
+                "Lower plate stack",
+                worked("C·sin(|x|)", term(base.centres_mm, 4), term(math.degrees(x), 6, "°")),
                 step=0.0001,
                 features=("front",),
-                derivation=Derivation("C·sin |x|", f"{format_number(base.centres_mm, 4)} · sin {abs(math.degrees(x)):.6f}°"),
             ),
-            Figure(
-                key="stack_top",
-                label="Upper plate stack",
-                value=heights[1],
+            reckoned(
+                "stack_top",
+                "Upper plate stack",
+                worked("C·sin(|y|)", term(top.centres_mm, 4), term(math.degrees(y), 6, "°")),
                 step=0.0001,
                 features=("side",),
-                derivation=Derivation("C·sin |y|", f"{format_number(top.centres_mm, 4)} · sin {abs(math.degrees(y)):.6f}°"),
             ),
         ]
         for key, label, built in zip(

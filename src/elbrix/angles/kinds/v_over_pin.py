@@ -14,7 +14,8 @@ from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Check, Fix, Limits
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import format_number
+from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -109,51 +110,45 @@ class VOverPin(PlainKind):
         best = round_down(0.75 * width / math.cos(half), 1.0)
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(
-                key="top",
-                label="Pin above the face",
-                value=found.pin_top_above_face_mm,
+            reckoned(
+                "top",
+                "Pin above the face",
+                worked(
+                    "(P/2)·(1 + 1/sin(A/2)) − g",
+                    term(pin, 4),
+                    term(2 * math.degrees(half), 6, "°"),
+                    term(found.vertex_depth_mm, 4),
+                    source="the pin touches both flanks",
+                ),
                 step=0.001,
                 features=("pin_diameter",),
-                derivation=Derivation(
-                    "(P/2)·(1 + 1/sin(A/2)) − g",
-                    f"{format_number(pin / 2, 4)} · (1 + 1/sin {math.degrees(half):g}°) −"
-                    f" {format_number(found.vertex_depth_mm, 4)}",
-                    "the pin touches both flanks",
-                ),
             ),
-            Figure(
-                key="vertex",
-                label="V depth",
-                value=found.vertex_depth_mm,
+            reckoned(
+                "vertex",
+                "V depth",
+                worked("(M/2)/tan(A/2)", term(width, 4), term(2 * math.degrees(half), 6, "°")),
                 step=0.001,
                 features=("flank",),
-                derivation=Derivation("(M/2)/tan(A/2)", f"{format_number(width / 2, 4)}/tan {math.degrees(half):g}°"),
             ),
-            Figure(
-                key="contact",
-                label="Contact line spacing",
-                value=found.contact_width_mm,
+            reckoned(
+                "contact",
+                "Contact line spacing",
+                worked("P·cos(A/2)", term(pin, 4), term(2 * math.degrees(half), 6, "°")),
                 step=0.001,
                 features=("flank",),
-                derivation=Derivation("P·cos(A/2)", f"{format_number(pin, 4)} · cos {math.degrees(half):g}°"),
             ),
-            Figure(
-                key="per_width",
-                label="Drop over width error",
-                value=0.5 / math.tan(half),
+            reckoned(
+                "per_width",
+                "Drop over width error",
+                worked("1/(2·tan(A/2))", term(2 * math.degrees(half), 6, "°"), source="derivative of the depth of the point"),
                 unit="×",
-                derivation=Derivation(
-                    "1/(2·tan(A/2))", f"0.5/tan {math.degrees(half):g}°", "derivative of the depth of the point"
-                ),
             ),
-            Figure(
-                key="largest",
-                label="Largest Ø possible",
-                value=width / math.cos(half),
+            reckoned(
+                "largest",
+                "Largest Ø possible",
+                worked("M/cos(A/2)", width, term(2 * math.degrees(half), 6, "°")),
                 step=0.1,
                 features=("mouth",),
-                derivation=Derivation("M/cos(A/2)", f"{format_number(width)}/cos {math.degrees(half):g}°"),
             ),
         ]
         rows = ["v_angle", "v_width", "pin_diameter", "top"]
@@ -207,17 +202,18 @@ class VOverPin(PlainKind):
             except ShopError as error:
                 raise beside(error, "over_pin") from None
             figures.append(
-                Figure(
-                    key="real_width",
-                    label="Measured V width",
-                    value=real,
+                reckoned(
+                    "real_width",
+                    "Measured V width",
+                    worked(
+                        "2·tan(A/2)·((P/2)·(1 + 1/sin(A/2)) − reading)",
+                        term(math.degrees(a), 6, "°"),
+                        term(pin, 4),
+                        term(measured, 4),
+                        source="the formula turned round",
+                    ),
                     step=0.001,
                     features=("mouth",),
-                    derivation=Derivation(
-                        "2·tan(A/2)·((P/2)(1 + 1/sin(A/2)) − reading)",
-                        f"reading {format_number(measured, 4)}",
-                        "the formula turned round",
-                    ),
                 )
             )
             checks.append(
@@ -250,19 +246,20 @@ class VOverPin(PlainKind):
             except ShopError as error:
                 raise beside(error, "over_second_pin") from None
             figures.append(
-                Figure(
-                    key="real_angle",
-                    label="V angle as cut",
-                    value=math.degrees(angle),
+                reckoned(
+                    "real_angle",
+                    "V angle as cut",
+                    worked(
+                        "2·asin((P1 − P2)/2/(reading 1 − P1/2 − reading 2 + P2/2))",
+                        term(pin, 4),
+                        term(pin2, 4),
+                        term(measured, 4),
+                        term(read2, 4),
+                        source="two pins, no width needed",
+                    ),
                     unit="",
                     text=show_angle(angle, "dms"),
                     features=("flank",),
-                    derivation=Derivation(
-                        "2·asin((P1 − P2)/2 ÷ difference of the centres)",
-                        f"{format_number(abs(pin - pin2) / 2, 4)} ÷"
-                        f" {format_number(abs((measured - pin / 2) - (read2 - pin2 / 2)), 4)}",
-                        "two pins, no width needed",
-                    ),
                 )
             )
             checks.append(

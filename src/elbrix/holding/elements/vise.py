@@ -25,7 +25,7 @@ from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.results.formulas import reckoned, worked
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
@@ -347,17 +347,17 @@ class ViseElement:
         if not problem and vise.fixed_lean_mm_per_m > 0:
             checks = (*checks, _lean_check(entry("lean"), name, vise.fixed_lean_mm_per_m, at.piece.height_mm))
         figures = (
-            Figure(
-                key=entry("force"),
-                label="Clamping force on the work",
-                value=force / 1000,
+            reckoned(
+                entry("force"),
+                "Clamping force on the work",
+                worked(
+                    "torque·force per N·m/2" if shared else "torque·force per N·m",
+                    torque,
+                    vise.force_per_nm,
+                    source="screw friction scatters by 30 %" + ("; the spacer has the other half" if shared else ""),
+                ),
                 unit="kN",
                 features=(name,),
-                derivation=Derivation(
-                    "torque · force per N·m" + (" · half, the spacer has the other" if shared else ""),
-                    f"{format_number(torque)} · {format_number(vise.force_per_nm)} N" + (" · 0.5" if shared else ""),
-                    "screw friction scatters by 30 %",
-                ),
             ),
             reckoned(
                 entry("lift"),

@@ -123,16 +123,13 @@ def figures(
             worked("(angle it makes − angle asked)·3600", term(math.degrees(work_angle), 6), term(math.degrees(facts.angle), 6)),
             unit="″",
         ),
-        Figure(
-            key="per_um",
-            label="Angle per µm of stack",
-            value=plate.per_mm_stack_rad(at) * ARCSEC / 1000,
-            unit="″",
-            derivation=Derivation(
-                "1/(C·cos θ)",
-                f"1/({format_number(plate.centres_mm)} · {format_number(math.cos(at), 5)}) per mm",
-                "derivative of C·sin θ",
+        reckoned(
+            "per_um",
+            "Angle per µm of stack",
+            worked(
+                "206264.806/(C·cos(θ))/1000", plate.centres_mm, term(math.degrees(at), 5, "°"), source="derivative of C·sin θ"
             ),
+            unit="″",
         ),
         Figure(
             key="expected",

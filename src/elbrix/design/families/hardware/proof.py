@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
 from elbrix.design.hosts import measured_check
 from elbrix.design.made_of import mass
-from elbrix.mechanics.strength import SHEAR_OVER_YIELD, bearing_mpa
+from elbrix.mechanics.strength import SHEAR_OVER_YIELD
 from elbrix.mechanics.tightened import ENGAGED, FULL, lip_pressure, own_screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.errors import ShopError
@@ -352,7 +350,6 @@ def _screw(s: HardwareSizes) -> list[Check]:
 def _bolt(s: HardwareSizes) -> list[Check]:
     v = s.v
     lip, head, depth = (v.readings(n) for n in ("lip", "head", "depth"))
-    mpa = bearing_mpa(s.pull_n, s.under_lips, s.lip_length) if s.lip_length else math.inf
     return [
         judged(
             "slides",
@@ -394,18 +391,13 @@ def _bolt(s: HardwareSizes) -> list[Check]:
         ),
         lip_pressure(
             "lips",
-            mpa,
+            term(s.pull_n, 4, "N"),
+            s.under_lips,
+            s.lip_length,
             Points(
                 features=("head_width", "slot"),
                 figures=("head_width", "head_diameter"),
                 remedies=("torque", "head_diameter", "head_width"),
-            ),
-            (
-                "F/(2·overlap·length)",
-                (
-                    f"{format_number(s.pull_n, 4)}/(2·{format_number(max(s.under_lips, 1e-6), 6)}"
-                    f"·{format_number(max(s.lip_length, 1e-6), 6)})"
-                ),
             ),
         ),
         judged(
