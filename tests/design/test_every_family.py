@@ -167,7 +167,7 @@ def test_every_working_can_be_worked_again_from_its_line(key: str, typed: dict[s
         if derivation is None or not derivation.with_numbers or what.key in WORDS or what.text:
             continue
         line = derivation.with_numbers
-        worked = settled(line) if " = " in line else evaluate(line) * SCALE.get(what.unit, 1.0)
+        worked = settled(line) if " to " in line else evaluate(line) * SCALE.get(what.unit, 1.0)
         assert what.value == pytest.approx(worked, rel=0.002, abs=0.002), what.key
     for check in design.checks:
         if check.derivation and any(sign in check.derivation.formula for sign in "−/"):

@@ -49,7 +49,7 @@ def solved(request: pytest.FixtureRequest, demo_shop: Shop) -> Design:
 def _worked(what: Figure | Check) -> float:
     assert what.derivation is not None
     line = what.derivation.with_numbers
-    return settled(line) if " = " in line else evaluate(line) * _SCALE.get(what.unit, 1.0)
+    return settled(line) if " to " in line else evaluate(line) * _SCALE.get(what.unit, 1.0)
 
 
 def test_every_figure_of_every_demo_design(solved: Design) -> None:

@@ -37,6 +37,7 @@ def held_check(thick_mm: float, parameter: str, features: tuple[str, ...], shoul
                 ),
                 "",
             ),
+            step=0.1,
             features=features,
             figures=(parameter,),
             remedies=(parameter,),
@@ -44,13 +45,14 @@ def held_check(thick_mm: float, parameter: str, features: tuple[str, ...], shoul
     return judged(
         "held",
         "In the jaws while it is milled",
-        worked("0.7·thickness", thick_mm, source="the rest stands above them; 3 are wanted in them"),
+        worked(f"{HELD_SHARE:g}·thickness", thick_mm, source="the rest stands above them; 3 are wanted in them"),
         Limits(marginal_below=HELD_MM),
         (
             "the jaws hold it while its faces are milled",
             "too thin for the jaws: ground flat stock of that thickness, or stuck down on a flat plate",
             "",
         ),
+        step=0.1,
         features=features,
         figures=(parameter,),
         remedies=(parameter,),

@@ -100,5 +100,6 @@ def _calculated(value: float, by: Worked, exact: float) -> ParameterValue:
     """What was made of a formula: "0.65·6 = 3.9, up to 4"."""
     how, middle, made = by.derivation, format_number(exact), format_number(value)
     if made != middle:
-        how = replace(how, with_numbers=f"{how.with_numbers} = {middle}, {'up' if value > exact else 'down'} to {made}")
+        sum_ = middle if how.with_numbers == middle else f"{how.with_numbers} = {middle}"
+        how = replace(how, with_numbers=f"{sum_}, {'up' if value > exact else 'down'} to {made}")
     return ParameterValue(value, Origin.CALCULATED, derivation=how)

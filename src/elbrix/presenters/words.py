@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Mapping
 from typing import Final
 
@@ -20,6 +21,9 @@ from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import said_in
 
+#: A line that already says what was made of it: "0.65·6 = 3.9, up to 4".
+_ROUNDED: Final = re.compile(r", (?:up|down) to [-\d.]+$")
+
 
 def working_text(derivation: Derivation | None, result: str, note: str = "") -> str:
     """A working in lines: formula, numbers with the result, source. The numbers are in mm, as they were worked."""
@@ -29,7 +33,7 @@ def working_text(derivation: Derivation | None, result: str, note: str = "") -> 
     if derivation is not None and derivation.with_numbers:
         lines.append(
             f"{derivation.with_numbers} = {result}"
-            if result and result not in derivation.with_numbers and " = " not in derivation.with_numbers
+            if result and result not in derivation.with_numbers and not _ROUNDED.search(derivation.with_numbers)
             else derivation.with_numbers
         )
     if derivation is not None and derivation.source:

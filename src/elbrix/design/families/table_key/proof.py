@@ -44,7 +44,11 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
             features=("table half", "vise half"),
         ),
         reckoned(
-            "total", "Total height", worked("table half + vise half", s.low_h, s.high_h), features=("table half", "vise half")
+            "total",
+            "Total height",
+            worked("table half + vise half", s.low_h, s.high_h),
+            step=0.01,
+            features=("table half", "vise half"),
         ),
         reckoned(
             "table_play",
