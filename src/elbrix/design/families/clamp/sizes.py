@@ -8,7 +8,7 @@ from typing import Final
 
 from elbrix.design.made_of import made_of
 from elbrix.mechanics.drilling import point_mm, tapped_mm
-from elbrix.mechanics.strength import COUNTED, MU, preload_n
+from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
@@ -402,20 +402,6 @@ class ClampSizes:
     def down_deg(self) -> float:
         """How far the toe points down: asin((screw − contact)/length)."""
         return math.degrees(math.asin((self.push_height - self.contact) / self.toe_length))
-
-    @property
-    def down_n(self) -> float:
-        return self.push_n * math.tan(math.radians(self.down_deg))
-
-    @property
-    def stands_n(self) -> float:
-        """What its bolt bears along the table: friction under it, the preload at its least."""
-        return MU * COUNTED * self.pull_n
-
-    @property
-    def tips_n(self) -> float:
-        """The push that tips it over its back edge."""
-        return COUNTED * self.pull_n * self.start / self.push_height
 
     @property
     def reach(self) -> float:

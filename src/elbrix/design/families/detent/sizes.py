@@ -268,13 +268,6 @@ class DetentSizes:
     def force(self, length: float) -> float:
         return self.rate * (self.free - length)
 
-    @property
-    def stress(self) -> float:
-        """Shear in the wire ridden out, with Wahl's factor: 8·F·Dm/(π·w³)·K."""
-        c = self.mean_coil / self.wire
-        wahl = (4 * c - 1) / (4 * c - 4) + 0.615 / c
-        return 8 * max(0.0, self.force(self.ridden_out)) * self.mean_coil / (math.pi * self.wire**3) * wahl
-
     # --- the groove ---------------------------------------------------------------------------------------------------
 
     @property
@@ -307,11 +300,6 @@ class DetentSizes:
         # The cone's flank is met before the mouth's edge.
         return self.deep + SLOPE * self.bore / 2 - r / math.sin(HALF_POINT_RAD) + r - self.length
 
-    @property
-    def track(self) -> float:
-        """How deep the ball rolls a track into the plate: F over three times its yield, as a cap of the ball, a²/(2·r)."""
-        return max(0.0, self.force(self.ridden_out)) / (math.pi * FLOWS * self.metal.yield_mpa) / self.ball
-
     # --- the plunger --------------------------------------------------------------------------------------------------
 
     @property
@@ -322,11 +310,6 @@ class DetentSizes:
     def turned(self) -> float:
         """Ø the thread is cut on."""
         return round(self.thread.major_mm - 0.1, 2)
-
-    @property
-    def wall(self) -> float:
-        """Under the thread's root."""
-        return (self.thread.minor_d_mm - self.bore) / 2
 
     @property
     def lip(self) -> float:

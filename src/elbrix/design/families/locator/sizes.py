@@ -273,10 +273,6 @@ class LocatorSizes:
         return self.hole.min - self.size
 
     @property
-    def loosest(self) -> float:
-        return self.hole.max - self.size
-
-    @property
     def press(self) -> float:
         """Of the shank in the plate."""
         return self.shank - self.v.number("plate_hole")
@@ -302,11 +298,6 @@ class LocatorSizes:
         if self.kind == "bush":
             return self.height + self.head_height
         return self.height + self.shank_length + self.head_height
-
-    @property
-    def wall(self) -> float:
-        """Of a bush."""
-        return (self.size - self.inner) / 2
 
     @property
     def thread_outside(self) -> float:

@@ -218,11 +218,6 @@ class RingNutSizes:
     def middle_y(self) -> float:
         return (self.high_y + self.low_y) / 2
 
-    @property
-    def angle_deg(self) -> float:
-        """Included, at the middle of the slot."""
-        return 2 * math.degrees(math.asin(self.length / 2 / self.radius))
-
     def outline(self, width: float) -> tuple[tuple[tuple[float, float], ...], tuple[tuple[int, tuple[float, float]], ...]]:
         """Corners counter-clockwise from the inner left, each wall in two arcs that meet in the middle; and the arcs."""
         h, a, b = self.length / 2, self.inner(width), self.outer(width)

@@ -470,16 +470,6 @@ class RiserSizes:
         good = [n for n in SOLD_LENGTHS if n <= self.bolt_most]
         return float(next((n for n in good if n >= self.bolt_least), good[-1] if good else round_down(self.bolt_most, 0.5)))
 
-    @property
-    def engaged(self) -> float:
-        """Thread in the nut where the lips are deepest, × d."""
-        return (self.bolt_length - self.under_head - self.nut_down[1]) / float(self.bolt[1:])
-
-    @property
-    def join_engaged(self) -> float:
-        """Thread there is in the lower plate, × d."""
-        return self.lower / float(self.v.word("joining_screw")[1:])
-
     @cached_property
     def polygon(self) -> Ring:
         """Round the bolts."""

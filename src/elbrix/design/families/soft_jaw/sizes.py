@@ -509,17 +509,6 @@ class SoftJawSizes:
         return max(0.0, FIT_MM[self.v.word("pin_fit")])
 
     @property
-    def out_of_square(self) -> float:
-        """At worst, mm over the face asked for: W·(e1 + e2 + c + lean·out)/L."""
-        v = self.v
-        errors = 2 * v.number("pin_height_error") + self.play + v.number("pin_lean") * v.number("pin_protrusion")
-        return v.number("square_length") * errors / v.number("pin_spacing")
-
-    @property
-    def push_n(self) -> float:
-        return self.v.number("torque") * self.v.number("force_per_nm")
-
-    @property
     def mass_kg(self) -> float:
         """Holes not taken off."""
         return self.volume * self.density * 1e-9

@@ -6,7 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, reamed, screw_size, tapped
+from elbrix.design.bores import Bored, reamed, tapped
 from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Values
 from elbrix.quantities.errors import ShopError
@@ -376,16 +376,6 @@ class SplitViseSizes:
         return POINT_DEEP + self.v.number("screw_travel") + self.upright
 
     @property
-    def head_clear(self) -> float:
-        """Under the screw where it runs over the bolts of the slot."""
-        return self.push - self.screw.major_mm / 2 - self.foot - head("socket_cap", self.bolt, "head_h").value
-
-    @property
-    def beside_upright(self) -> float:
-        """Between the first bolt's head and the upright."""
-        return self.first - self.upright - head("socket_cap", self.bolt, "head_d").value / 2
-
-    @property
     def key_gap(self) -> float:
         """From a key's end to the nearest T-nut: negative where they meet."""
         half = self.v.number("nut_length") / 2
@@ -437,10 +427,6 @@ class SplitViseSizes:
     def tips(self) -> float:
         """How many times the screw's force a half stands before it tips back about its heel."""
         return COUNTED * self.pull * self.levers / (self.force_most * self.push)
-
-    @property
-    def dowel_area(self) -> float:
-        return math.pi / 4 * self.dowel**2
 
     @property
     def upright_mpa(self) -> float:
@@ -515,10 +501,6 @@ class SplitViseSizes:
     def face_edge(self, x: float, z: float) -> float:
         """Of the upright's face."""
         return min(self.width / 2 - abs(x), z, self.height - z)
-
-    @property
-    def bolt_size(self) -> str:
-        return screw_size(self.rail_thread)
 
 
 def _refused(where: str, what: str, why: str, do: str, entry: str) -> ShopError:

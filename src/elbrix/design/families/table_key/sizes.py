@@ -5,7 +5,6 @@ X across the slot, z up from the table's top: the table half hangs below, the vi
 
 from __future__ import annotations
 
-import math
 from functools import cached_property
 from typing import Final
 
@@ -306,10 +305,6 @@ class TableKeySizes:
     def error(self) -> float:
         """What the slots' misalignment, as far as the keys do not take it up, does over the jaw: J·δ/S."""
         return self.v.number("jaw_length") * abs(self.out - self.corrected) / self.v.number("key_spacing")
-
-    @property
-    def yaw_deg(self) -> float:
-        return math.degrees(math.atan((self.out - self.corrected) / self.v.number("key_spacing")))
 
     @property
     def kind(self) -> str:

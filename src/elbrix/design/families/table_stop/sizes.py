@@ -7,7 +7,7 @@ from typing import Final
 
 from elbrix.design.bores import Bored, sunk
 from elbrix.design.made_of import made_of
-from elbrix.mechanics.strength import COUNTED, MU, preload_n
+from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -240,11 +240,6 @@ class TableStopSizes:
         return self.v.word("stopping_face") == "along"
 
     @property
-    def slips_n(self) -> float:
-        """Push it stands before friction gives; across the slot the tongue stops it after that."""
-        return MU * COUNTED * self.pull_n
-
-    @property
     def tips_n(self) -> float:
         """Push that tips it over its far edge: pull·half width/height of the push."""
         half = (self.length if self.along else self.width) / 2
@@ -253,11 +248,6 @@ class TableStopSizes:
     @property
     def play(self) -> float:
         return self.neck.max - self.tongue
-
-    @property
-    def out_of_square(self) -> float:
-        """By the tongue's play, over the face asked for: W·c/L."""
-        return self.v.number("square_length") * max(0.0, self.play) / self.length
 
     @property
     def mass_kg(self) -> float:

@@ -408,10 +408,6 @@ class VJawSizes:
         """
         return 1 / (2 * math.sin(self.a))
 
-    @property
-    def flank_n(self) -> float:
-        return self.v.number("clamping_force") / (2 * math.sin(self.a))
-
     # --- holes -------------------------------------------------------------------------------------------------------
 
     @cached_property
