@@ -11,6 +11,8 @@ from typing import Any, Final
 
 import msgspec
 
+from elbrix.results.figures import Derivation
+
 _NUMBER: Final = re.compile(r"-?\d+(?:\.\d+)?")
 #: Digits that are compared: a solver may stop a hair elsewhere on another machine.
 _DIGITS: Final = 4
@@ -28,6 +30,8 @@ def plain(value: Any) -> Any:
         return [plain(v) for v in value]
     if isinstance(value, frozenset | set):
         return sorted(plain(v) for v in value)
+    if isinstance(value, Derivation):
+        return {"": "Derivation", "formula": value.formula, "with_numbers": value.with_numbers, "source": value.source}
     if isinstance(value, msgspec.Struct):
         return {"": type(value).__name__} | {f: plain(getattr(value, f)) for f in value.__struct_fields__ if f != "behaviour"}
     return str(value)

@@ -10,7 +10,8 @@ import pytest
 
 import elbrix
 from elbrix.results.checks import Limits, Verdict, judged
-from elbrix.results.formulas import Term, formula, kilonewtons, reckoned, term, worked
+from elbrix.results.figures import Term
+from elbrix.results.formulas import formula, kilonewtons, reckoned, term, worked
 
 SOURCE = Path(elbrix.__file__).parent
 

@@ -287,6 +287,7 @@ def pattern(
             bore_mm=h.bore,
             bore_depth_mm=h.bore_depth,
             ream_mm=h.ream,
+            limits=h.limits if h.ream else None,
             depth_mm=h.depth,
             thread_depth_mm=h.thread_depth,
         )

@@ -92,6 +92,7 @@ class PatternHole(Struct, frozen=True):
     ream_mm: float = 0.0  #: reamed to this after drilling; 0: not
     depth_mm: float = 0.0  #: full diameter, blind; 0: right through
     thread_depth_mm: float = 0.0  #: full thread; 0: right through
+    limits: tuple[float, float] | None = None  #: how much under and over its Ø the drawing lets it come out
 
 
 class HolePattern(Struct, frozen=True, kw_only=True):

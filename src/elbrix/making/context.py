@@ -288,16 +288,26 @@ class Context(Struct):
         self.request(stand_in.title, False, "not in the shop: only its own steps wait for it")
         return stand_in
 
-    def reamer(self, size_mm: float) -> Cutter:
-        """The owned reamer whose holes (H7, 0 to +0.012 or so over its size) come out as wanted; or one that is missing."""
+    def reamer(self, size_mm: float, limits: tuple[float, float] | None = None) -> Cutter:
+        """The owned reamer whose holes (H7, 0 to +0.012 or so over its size) come out as wanted; or one that is missing.
+
+        Args:
+            limits: How much under and over the size the hole may come out, mm: of two the one that is beyond them least.
+        """
+
+        def beyond(c: Cutter) -> float:
+            under, over = limits or (0.0, REAMS_OVER_MM)
+            return max(0.0, size_mm - under - c.diameter_mm) + max(0.0, c.diameter_mm + REAMS_OVER_MM - size_mm - over)
+
         fitting = [
             c
             for c in self.shop.cutters_of(CutterKind.REAMER)
             if size_mm - REAMS_OVER_MM - 1e-9 <= c.diameter_mm <= size_mm - REAMS_UNDER_MM + 1e-9
         ]
         if fitting:
-            self.need_cutter(fitting[0])
-            return fitting[0]
+            best = min(fitting, key=lambda c: round(beyond(c), 4))
+            self.need_cutter(best)
+            return best
         return self.find(CutterKind.REAMER, size_mm, under=0.0, over=0.0)
 
     def least_cut(self, tool: str) -> float:

@@ -199,7 +199,9 @@ class Drilling:
             if ctx.options.holes == "two drills":
                 self._second_drill(ream_mm, deep, group)
                 continue
-            reamer = ctx.reamer(ream_mm)
+            limits = [s.hole.limits for s in group if s.hole.limits is not None]
+            least = (min(u for u, _ in limits), min(o for _, o in limits)) if limits else None
+            reamer = ctx.reamer(ream_mm, least)
             through = (Term("thickness", -self.thickness), Term("through, past the lead", -REAM_THROUGH_MM))
             self._round(
                 f"Ream Ø{ctx.say(ream_mm, 3)}",
@@ -209,12 +211,21 @@ class Drilling:
                 self._named("ream", ream_mm),
                 always(Term("depth", -deep)) if deep else always(*through),
                 allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
-                note=(
-                    f"It cuts {ctx.say(reamer.diameter_mm, 3)} to {ctx.say(reamer.diameter_mm + REAMS_OVER_MM, 3)}: gauge a hole"
-                    " in scrap of the same stock first"
-                ),
+                note=self._reamer_note(reamer.diameter_mm, ream_mm, least),
                 caution="Never turn a reamer backwards.",
             )
+
+    def _reamer_note(self, reamer_mm: float, size_mm: float, limits: tuple[float, float] | None) -> str:
+        """What it cuts against what the drawing wants: a reamer for a slide fit cuts some holes for a pressed pin too wide."""
+        say, gauge = self.ctx.say, "gauge a hole in scrap of the same stock first"
+        cuts = f"It cuts {say(reamer_mm, 3)} to {say(reamer_mm + REAMS_OVER_MM, 3)}"
+        if limits is None:
+            return f"{cuts}: {gauge}"
+        low, high = size_mm - limits[0], size_mm + limits[1]
+        wanted = f"the hole {say(low, 3)} to {say(high, 3)}"
+        if low - 1e-6 <= reamer_mm and reamer_mm + REAMS_OVER_MM <= high + 1e-6:
+            return f"{cuts}, {wanted}: {gauge}"
+        return f"{cuts}, {wanted}: {gauge}; out of these, take another reamer"
 
     def _second_drill(self, size_mm: float, deep: float, group: list[Spot]) -> None:
         """Finished by a drill of its own size after one a little under it: what is left guides it."""

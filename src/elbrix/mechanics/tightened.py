@@ -21,8 +21,8 @@ from elbrix.mechanics.strength import (
     nut_thread_shear_mm2,
 )
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import format_number
-from elbrix.results.formulas import Term, term, worked
+from elbrix.results.figures import Term, format_number
+from elbrix.results.formulas import term, worked
 from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
 from elbrix.standards.threads import Thread
 

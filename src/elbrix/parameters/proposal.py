@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from elbrix.parameters.parameter import Parameter, ParameterValue, Values
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
-from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.figures import Derivation, Line, Origin, format_number
 from elbrix.results.formulas import Worked, shown_as
 
 T = TypeVar("T", float, str, int, Readings)
@@ -42,6 +42,14 @@ class Proposal:
     def work(self, name: str, value: T, formula: str, numbers: str, why: str = "") -> T:
         """Found by no formula: a name of a list, places, what a search found. How, in words, and the same with numbers."""
         return self._settle(name, value, ParameterValue(value, Origin.CALCULATED, derivation=Derivation(formula, numbers, why)))
+
+    def torque(self, name: str, by: Worked, step: float, *, unit: str = "N·m") -> float:
+        """What may be tightened, N·m: never rounded up. Where little is allowed the step is a tenth.
+
+        Args:
+            unit: "" where the formula comes to N·m and not to N·mm.
+        """
+        return self.reckon(name, by, unit=unit, down=step if shown_as(by, unit) >= 2 * step else step / 10, least=step / 20)
 
     def rounded(self, name: str, value: float, by: Worked) -> float:
         """By its formula, rounded and kept within bounds elsewhere, by a rule that others use too."""
@@ -99,7 +107,7 @@ class Proposal:
 def _calculated(value: float, by: Worked, exact: float) -> ParameterValue:
     """What was made of a formula: "0.65·6 = 3.9, up to 4"."""
     how, middle, made = by.derivation, format_number(exact), format_number(value)
-    if made != middle:
-        sum_ = middle if how.with_numbers == middle else f"{how.with_numbers} = {middle}"
-        how = replace(how, with_numbers=f"{sum_}, {'up' if value > exact else 'down'} to {made}")
+    if made != middle and isinstance(how.line, Line):
+        same = "" if how.line.template == "{0}" else f" = {middle}"
+        how = replace(how, line=replace(how.line, then=f"{same}, {'up' if value > exact else 'down'} to {made}"))
     return ParameterValue(value, Origin.CALCULATED, derivation=how)

@@ -38,23 +38,40 @@ def extent(plan: Plan, setup: Setup) -> tuple[Array, Array]:
     return there.min(axis=0), there.max(axis=0)
 
 
-def metal(plan: Plan, setup: Setup, points: Array, upto: str, slips: Slips | None = None) -> Array:
+def metal(plan: Plan, setup: Setup, points: Array, upto: str, slips: Slips | None = None, near_mm: float = math.inf) -> Array:
     """Signed distance to the metal at points of a setup's machine frame after a move, that move included.
 
     Args:
         upto: Id of the last move that was made; empty: everything before this setup.
         slips: What was set otherwise than planned.
+        near_mm: So far from the metal's faces the distance is right; deeper in it is only less than that. Quicker.
     """
     part = _in_part(setup, points)
     assert plan.blank is not None
     off = to_body(part, plan.blank)
+    lain, columns = part, part.T
     for step, there in _cuts(plan, setup, part, upto, slips):
         if step.move.removes is not None:
             off = np.maximum(off, -to_body(part, step.move.removes))
             continue
+        if there is not lain:
+            lain, columns = there, np.ascontiguousarray(there.T)
         for stroke in deepest(step.tool, step.strokes):
-            off = np.maximum(off, -to_stroke(there, step.tool, stroke))
+            which = np.flatnonzero(_beside(columns, swept_box(step.tool, stroke), near_mm))
+            if len(which) == len(off):
+                off = np.maximum(off, -to_stroke(there, step.tool, stroke))
+            elif len(which):
+                off[which] = np.maximum(off[which], -to_stroke(there[which], step.tool, stroke))
     return off
+
+
+def _beside(columns: Array, box: tuple[Array, Array] | None, near_mm: float) -> Mask:
+    """Which points lie in what a stroke sweeps, or so near to it; all where nobody can say what it sweeps."""
+    found: Mask = np.full(len(columns[0]), fill_value=True)
+    if box is not None and math.isfinite(near_mm):
+        for column, low, high in zip(columns, box[0] - near_mm, box[1] + near_mm, strict=True):
+            found &= (column >= low) & (column <= high)
+    return found
 
 
 def within_metal(plan: Plan, setup: Setup, points: Array, skin_mm: float) -> Mask:
@@ -73,11 +90,7 @@ def within_metal(plan: Plan, setup: Setup, points: Array, skin_mm: float) -> Mas
         if there is not lain:
             lain, columns = there, np.ascontiguousarray(there.T)
         for stroke in deepest(step.tool, step.strokes):
-            box, may = swept_box(step.tool, stroke), solid
-            if box is not None:
-                for column, low, high in zip(columns, box[0] - skin_mm, box[1] + skin_mm, strict=True):
-                    may = may & (column >= low) & (column <= high)
-            which = np.flatnonzero(may)
+            which = np.flatnonzero(solid & _beside(columns, swept_box(step.tool, stroke), skin_mm))
             if len(which):
                 solid[which] = to_stroke(there[which], step.tool, stroke) > skin_mm
     return solid
@@ -116,7 +129,7 @@ def outlines(
     grid = np.empty((len(ys) * len(xs), 3))
     gx, gy = np.meshgrid(xs, ys)
     grid[:, a], grid[:, u], grid[:, plane.third] = gx.ravel(), gy.ravel(), plane.at
-    off = metal(plan, setup, grid, upto, slips).reshape(len(ys), len(xs))
+    off = metal(plan, setup, grid, upto, slips, near_mm=3 * cell).reshape(len(ys), len(xs))  # a square's corners are nearer
     rings = [_sharp(r, cell) for r in _contours(off, xs, ys)]
     sign = -1.0 if plane.flip else 1.0
     return tuple(tuple((sign * x, y) for x, y in r) for r in rings if len(r) > 2)

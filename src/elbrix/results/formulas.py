@@ -16,7 +16,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.figures import Derivation, Figure, Line, Origin, Term
 
 _Value = Callable[[tuple[float, ...]], float]
 
@@ -60,22 +60,8 @@ _AFTER: Final = re.compile(r",? (?:in|at) %$")
 #: A number, a name of one or more words, a sign, |…|.
 _TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴⁹]|[^\W\d](?:N·m|[^+−·×/^()|;°π√²³⁴⁹])*|\s+|.")
 
-#: A negative number alone in brackets: "sin((−3°))".
-_TWICE: Final = re.compile(r"\(\((−[^()]*)\)\)")
-
 #: What one unit as shown is in the units a line is worked in: N, mm, MPa, radians.
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
-
-
-#: Digits that count, at the least: who works the line again comes to what is shown.
-_SIGNIFICANT: Final = 4
-
-
-class Term(Struct, frozen=True):
-    """One number of a formula: as it is worked with (N, mm, MPa, radians), and as it is written."""
-
-    value: float
-    text: str
 
 
 def term(value: float, places: int = 3, unit: str = "") -> Term:
@@ -84,11 +70,7 @@ def term(value: float, places: int = 3, unit: str = "") -> Term:
     Args:
         value: In `unit`, which is written behind it; without one a bare number.
     """
-    if value and math.isfinite(value):
-        places = max(places, _SIGNIFICANT - 1 - math.floor(math.log10(abs(value))))
-    number, gap = format_number(value, places), " " if unit and unit != "°" else ""
-    shown = f"(−{number[1:]}{gap}{unit})" if number.startswith("-") else f"{number}{gap}{unit}"
-    return Term(value * _BASE.get(unit, 1.0), shown)
+    return Term(value * _BASE[unit] if unit else value, value, places, unit)
 
 
 def kilonewtons(newtons: float, places: int = 4) -> Term:
@@ -111,7 +93,7 @@ class Formula(Struct, frozen=True):
 
     text: str
     names: tuple[str, ...]  #: in the order they are first named
-    pieces: tuple[str | int, ...]  #: the text, with the number of a name where one stands
+    template: str  #: the text with {0}, {1} … where a name stands
     work_out: _Value
 
     def __call__(self, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
@@ -126,15 +108,14 @@ class Formula(Struct, frozen=True):
         """
         if len(terms) != len(self.names):
             raise TypeError(f"{self.text!r} names {self.names}, {len(terms)} numbers are given")
-        given = [t if isinstance(t, Term) else term(float(t)) for t in terms]
-        numbers = _TWICE.sub(r"(\1)", "".join(p if isinstance(p, str) else given[p].text for p in self.pieces))
+        given = tuple([t if isinstance(t, Term) else Term(float(t), float(t)) for t in terms])
         try:
-            value = self.work_out(tuple(t.value for t in given))
+            value = self.work_out(tuple([t.value for t in given]))
         except ZeroDivisionError:
             value = math.inf
         except ValueError:  # the sine of nothing: it cannot be, and no check lets it pass
             value = math.nan
-        return Worked(min(value, most), Derivation(self.text, numbers, source))
+        return Worked(min(value, most), Derivation(self.text, Line(self.template, given), source))
 
 
 def worked(text: str, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
@@ -192,7 +173,8 @@ def formula(text: str) -> Formula:
         value = _value(ast.parse(line, mode="eval").body)
     except SyntaxError as error:
         raise ValueError(f"this is no arithmetic: {text!r}") from error
-    return Formula(text, tuple(names), tuple(pieces), value)
+    template = "".join(p if isinstance(p, str) else f"{{{p}}}" for p in pieces)
+    return Formula(text, tuple(names), template, value)
 
 
 def _read(text: str, names: list[str], pieces: list[str | int]) -> str:

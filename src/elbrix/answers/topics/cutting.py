@@ -80,7 +80,7 @@ def _proof(q: Question, world: ShopContext) -> Answer:
 
 def _of_speed_alone(working: Derivation) -> Derivation:
     """Without the feed, which stands behind the first semicolon."""
-    return replace(working, formula=working.formula.partition(";")[0], with_numbers=working.with_numbers.partition(";")[0])
+    return replace(working, formula=working.formula.partition(";")[0], line=working.with_numbers.partition(";")[0])
 
 
 def _machine(q: Question, shop: Shop) -> Machine | None:

@@ -54,7 +54,7 @@ class ClampFamily:
         stud = self._stud(p, shop, request)
         d = stud.major_mm
         stud_torque_nm(stud, _STUD_CLASS, DRY)
-        torque = p.reckon(
+        torque = p.torque(
             "torque",
             worked(
                 "F·K·d",
@@ -63,9 +63,7 @@ class ClampFamily:
                 term(d, 3, "mm"),
                 source="F: 3/8 of the proof load of the stud, class 8.8",
             ),
-            unit="N·m",
-            down=1.0,
-            least=0.5,
+            step=1.0,
         )
         slot = self._slot_width(p, shop, stud)
         screw = find_thread(parse_thread(p.assume("push_screw", "M8x1.25" if kind == "toe" else "M12x1.75")))
@@ -182,7 +180,7 @@ class ClampFamily:
         assert isinstance(high, float)
         holds = MU * COUNTED * preload_n(torque, DRY, stud.major_mm)
         torque_nm(holds / 1.5, DRY, screw.major_mm)
-        p.reckon(
+        p.torque(
             "push_torque",
             worked(
                 "F/1.5·K·d",
@@ -191,9 +189,7 @@ class ClampFamily:
                 term(screw.major_mm, 3, "mm"),
                 source="what pushes with 2/3 of what the bolt's friction holds",
             ),
-            unit="N·m",
-            down=0.1,
-            least=0.2,
+            step=0.1,
         )
         up = p.reckon("push_height", worked("0.55·height", high), down=0.5, least=3.0)
         long = p.assume("toe_length", 60.0)

@@ -49,7 +49,7 @@ PARAMETERS: Final = (
         label="Stud torque",
         kind=Kind.NUMBER,
         unit="N·m",
-        low=0.5,
+        low=0.02,
         high=400,
         step=1,
         words=("tighter", "looser"),
@@ -146,7 +146,7 @@ PARAMETERS: Final = (
     ),
     Parameter(name="push_screw", label="Push screw", kind=Kind.THREAD, unit="", feature="push"),
     Parameter(
-        name="push_torque", label="Push screw torque", kind=Kind.NUMBER, unit="N·m", low=0.2, high=100, step=0.5, feature="push"
+        name="push_torque", label="Push screw torque", kind=Kind.NUMBER, unit="N·m", low=0.005, high=100, step=0.5, feature="push"
     ),
     Parameter(
         name="push_height",

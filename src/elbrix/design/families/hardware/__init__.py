@@ -92,7 +92,7 @@ class Hardware:
             wide = p.reckon("head_diameter", worked("2·d", d), up=1.0)
             p.reckon("torque", worked("finger force·head/2", term(FINGERS_N, 0, "N"), wide), unit="N·m", down=0.05, least=0.2)
         else:
-            p.reckon(
+            p.torque(
                 "torque",
                 worked(
                     f"K·d·{STUD_SHARE:g}·yield·weakest section",
@@ -102,9 +102,7 @@ class Hardware:
                     term(area, 2, "mm²"),
                     source="the lips and the nut may allow less",
                 ),
-                unit="N·m",
-                down=0.5,
-                least=0.5,
+                step=0.5,
             )
         low = p.assume("clamp_low", 20.0)
         high = p.assume("clamp_high", max(60.0, low + 1))

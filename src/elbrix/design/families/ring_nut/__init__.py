@@ -111,13 +111,13 @@ class RingNut:
         words, allowed = min(((w, most) for w, most, _ in nut.allowed()), key=lambda m: m[1])
         d = nut.thread.major_mm
         by_nut, by_stud = torque_nm(allowed, DRY, d), stud_torque_nm(nut.thread, STUD_CLASS, DRY)
-        p.reckon(
+        p.torque(
             "torque",
             worked(
                 f"min(torque for the stud; torque for its {words})", by_stud, by_nut, source="for the stud: 3/8 of its proof load"
             ),
-            down=0.5,
-            least=0.5,
+            step=0.5,
+            unit="",
         )
 
     def solve(self, values: Values, shop: Shop) -> Design:

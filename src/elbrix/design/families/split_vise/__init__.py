@@ -101,12 +101,10 @@ class SplitVise:
         d, wide = float(bolt[1:]), head("socket_cap", bolt, "head_d").value
         high = head("socket_cap", bolt, "head_h").value
         thread = find_thread(parse_thread(bolt))
-        tight = p.reckon(
+        tight = p.torque(
             "bolt_torque",
             worked("0.9·F·K·d", term(stud_load_n(thread, "8.8"), 1, "N"), NUT_FACTOR, d, source="F: 3/8 of the proof load"),
-            unit="N·m",
-            down=0.5,
-            least=0.5,
+            step=0.5,
         )
         screw = find_thread(parse_thread(str(p.assume("screw", "M12x1.75" if d >= 8 else "M8x1.25")).strip()))
         foot = p.reckon("foot_height", worked("1.5·bolt", d), up=0.5)

@@ -88,7 +88,9 @@ def _half(s: SplitViseSizes) -> list[Step]:
             HolePattern(
                 name="Screw and guides",
                 holes=tuple(
-                    PatternHole(h.x + s.width / 2, h.y - s.height / 2, thread=h.thread, drill_mm=h.drill, ream_mm=h.ream)
+                    PatternHole(
+                        h.x + s.width / 2, h.y - s.height / 2, thread=h.thread, drill_mm=h.drill, ream_mm=h.ream, limits=h.limits
+                    )
                     for h in s.face_holes
                 ),
                 thickness_mm=s.upright,
@@ -123,7 +125,7 @@ def _half(s: SplitViseSizes) -> list[Step]:
 def _jaw(s: SplitViseSizes) -> list[Step]:
     # Seen from its back with its top away … the bar's +y is down: z counts the other way.
     holes = tuple(
-        PatternHole(h.x + s.width / 2, s.height / 2 - h.y, drill_mm=h.drill, ream_mm=h.ream, depth_mm=h.depth)
+        PatternHole(h.x + s.width / 2, s.height / 2 - h.y, drill_mm=h.drill, ream_mm=h.ream, depth_mm=h.depth, limits=h.limits)
         for h in s.plate_holes
     )
     return [

@@ -162,7 +162,7 @@ class TNut:
         """What every part allows: nut, lips and stud are known by now, without a torque."""
         p.assume("torque", 1.0)
         s = TNutSizes(p.values(PARAMETERS))
-        p.reckon(
+        p.torque(
             "torque",
             worked(
                 "K·d·min(usual preload; least any part allows)",
@@ -172,9 +172,7 @@ class TNut:
                 kilonewtons(min(limit for _, limit, _ in s.pulled.allowed()), 2),
                 source="usual: 3/8 of the stud's proof load; guidance: the machine maker's figure first",
             ),
-            unit="N·m",
-            down=1.0,
-            least=1.0,
+            step=1.0,
         )
 
     # --- solve -------------------------------------------------------------------------------------------------------
