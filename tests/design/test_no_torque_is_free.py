@@ -125,3 +125,19 @@ def test_every_length_and_number_has_a_range(demo_shop: Shop) -> None:
         for p in family.parameters:
             if p.kind in (Kind.LENGTH, Kind.NUMBER):
                 assert math.isfinite(p.high) and math.isfinite(p.low)
+
+
+@pytest.mark.parametrize("thread", ["M2", "M3", "M4", "M6", "M10", "1/4-20 UNC"])
+@pytest.mark.parametrize("key", [k for k, f in all_families().items() if {"thread", "torque"} <= {p.name for p in f.parameters}])
+def test_a_proposed_torque_breaks_nothing(key: str, thread: str, demo_shop: Shop) -> None:
+    """However thin the thread: what is no-go as proposed is so with next to no torque, too."""
+    family = find_family(key)
+    try:
+        usual = solve_for(family, demo_shop, Request(), read_choices(family, {"thread": thread}))
+        slack = solve_for(family, demo_shop, Request(), read_choices(family, {"thread": thread, "torque": "0.02"}))
+    except ShopError:
+        pytest.skip("no such part")
+    broken = {c.key for c in usual.checks if c.verdict is Verdict.NO_GO} - {
+        c.key for c in slack.checks if c.verdict is Verdict.NO_GO
+    }
+    assert not broken, (usual.values.number("torque"), broken)

@@ -163,7 +163,7 @@ def entry_text(value_mm: float, unit: str) -> str:
 
 
 #: Under these a number of its unit has a digit more: 83 N of downward force are no 0.1 kN.
-_FINER: Final = {"kN": 1.0, "kg": 0.1}
+_FINER: Final = {"kN": 1.0, "kg": 0.1, "N·m": 1.0}
 #: A bare number up to here shows its fraction.
 _LARGE: Final = 100.0
 #: A number that would be rounded to nothing keeps two digits when it is this many places smaller at most; noise stays nothing.
