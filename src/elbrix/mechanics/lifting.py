@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.results.checks import Check, Limits, Points, judged
+from elbrix.results.formulas import Worked
 
 #: Over this one person does not lift it at a machine, kg. Source: shop practice; the law of the place comes first.
 ONE_PERSON_KG: Final = 15.0
@@ -23,10 +24,11 @@ def lifting_words(mass_kg: float) -> str:
     return f"{TWO_PEOPLE}. " if too_heavy(mass_kg) else ""
 
 
-def lifting_check(mass_kg: float, points: Points, derivation: tuple[str, str], more: str = "") -> Check:
+def lifting_check(mass_kg: Worked, points: Points, more: str = "") -> Check:
     """Who lifts it.
 
     Args:
+        mass_kg: Of what is lifted at once, by its formula.
         more: What a heavy one asks for besides two people: ", and drill holes for lifting eyes".
     """
     return judged(
@@ -37,5 +39,4 @@ def lifting_check(mass_kg: float, points: Points, derivation: tuple[str, str], m
         ("one person lifts it", f"over 15 kg: two people or a hoist{more}", "so heavy only a crane moves it"),
         unit="kg",
         points=points,
-        derivation=derivation,
     )

@@ -19,9 +19,7 @@ _PRESSED = Limits(marginal_above=0.5, no_above=1.0)
 
 def checks(s: ClampSizes) -> list[Check]:
     lifted = lifting_check(
-        s.mass_kg,
-        Points(features=("body",), figures=("mass",), remedies=("length", "width", "height")),
-        ("its mass", format_number(s.mass_kg, 4)),
+        worked("mass", s.mass_kg), Points(features=("body",), figures=("mass",), remedies=("length", "width", "height"))
     )
     return [*{"strap": _strap, "toe": _toe, "step": _step, "heel": _heel, "jack": _jack}[s.kind](s), lifted]
 

@@ -248,12 +248,10 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
                     remedies=("cutter_diameter",),
                 )
             )
-    total = s.mass_kg + v.number("work_kg")
     found.append(
         lifting_check(
-            total,
+            worked("plate + work", s.mass_kg, v.number("work_kg")),
             Points(features=("plate",), figures=("mass", "work_kg"), remedies=("thickness", "length", "width")),
-            ("plate + work", f"{format_number(s.mass_kg)} + {format_number(v.number('work_kg'))}"),
             ", and drill holes for lifting eyes",
         )
     )

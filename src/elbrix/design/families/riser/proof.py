@@ -314,9 +314,7 @@ def checks(s: RiserSizes) -> list[Check]:
     kg = s.assembly_kg
     found.append(
         lifting_check(
-            kg,
-            Points(features=("plate",), figures=("mass",), remedies=("length", "width")),
-            ("all its plates", format_number(kg, 4)),
+            worked("mass of all plates", kg), Points(features=("plate",), figures=("mass",), remedies=("length", "width"))
         )
     )
     return found

@@ -316,9 +316,8 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         )
     found.append(
         lifting_check(
-            s.mass_kg,
+            worked("mass", s.mass_kg),
             Points(features=("plate",), figures=("mass",), remedies=("thickness", "width")),
-            ("its mass", format_number(s.mass_kg)),
             ", and lift it before the work is on",
         )
     )

@@ -334,7 +334,9 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "v_holds",
                 "Round inside the mouth",
-                min(most - d, d - least if v.word("jaws") == "pair" else most - d),
+                worked("min(largest it holds − Ø; Ø − smallest it holds)", term(most, 4), d, term(least, 4))
+                if v.word("jaws") == "pair"
+                else worked("largest it holds − Ø", term(most, 4), d),
                 Limits(0.0, 0.3),
                 (
                     "it touches inside, the jaws apart",
@@ -345,18 +347,12 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 features=("v", "work"),
                 figures=("v_width", "work_width"),
                 remedies=("v_width", "v_angle"),
-                derivation=(
-                    "least of: below the largest, above the smallest it holds",
-                    f"min({format_number(most - d, 4)}; {format_number(d - least, 4)})",
-                ),
             )
         )
     found.append(handle_load("handle", v.number("torque"), vise.max_torque_nm, ("work", "vise"), "torque"))
     found.append(
         lifting_check(
-            s.mass_kg,
-            Points(features=("jaw",), figures=("mass",), remedies=("length", "height", "thickness")),
-            ("its mass", format_number(s.mass_kg, 4)),
+            worked("mass", s.mass_kg), Points(features=("jaw",), figures=("mass",), remedies=("length", "height", "thickness"))
         )
     )
     return found

@@ -218,8 +218,6 @@ def checks(s: TableStopSizes) -> list[Check]:
             remedies=("bolt",),
         ),
         lifting_check(
-            s.mass_kg,
-            Points(features=("block",), figures=("mass",), remedies=("length", "width", "height")),
-            ("its mass", format_number(s.mass_kg, 4)),
+            worked("mass", s.mass_kg), Points(features=("block",), figures=("mass",), remedies=("length", "width", "height"))
         ),
     ]

@@ -495,9 +495,8 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             derivation=("its error, worked out above", format_number(s.setting_error, 5)),
         ),
         lifting_check(
-            s.mass_kg,
+            worked("mass", s.mass_kg),
             Points(features=("plate",), figures=("mass",), remedies=("thickness", "front_length", "rear_length")),
-            ("its mass", format_number(s.mass_kg, 4)),
         ),
     ]
 

@@ -276,11 +276,7 @@ def checks(s: VJawSizes) -> list[Check]:
         )
     )
     found.append(
-        lifting_check(
-            s.mass_kg,
-            Points(features=("block",), figures=("mass",), remedies=("length", "height")),
-            ("its mass", format_number(s.mass_kg, 4)),
-        )
+        lifting_check(worked("mass", s.mass_kg), Points(features=("block",), figures=("mass",), remedies=("length", "height")))
     )
     return found
 
