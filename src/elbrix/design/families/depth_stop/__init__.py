@@ -459,7 +459,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "grip",
             "Slider holding force",
-            worked("holds/push", term(s.clamp.grip_n, 4), v.number("feed_force")),
+            worked("holding force/feed force", term(s.clamp.grip_n, 4), v.number("feed_force")),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"),
             unit="×",

@@ -86,12 +86,7 @@ def figures(s: SplitViseSizes) -> list[Figure]:
             "bears",
             "A half bears by friction",
             worked(
-                "µ·what is counted on·pull·bolts",
-                MU,
-                COUNTED,
-                term(s.pull, 2),
-                len(s.bolts),
-                source="its bolts at the least their torque gives",
+                f"µ·{COUNTED:g}·pull·bolts", MU, term(s.pull, 2), len(s.bolts), source="its bolts at the least their torque gives"
             ),
             unit="kN",
             features=("bolts",),

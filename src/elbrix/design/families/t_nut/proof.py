@@ -99,7 +99,7 @@ def figures(s: TNutSizes) -> list[Figure]:
             "preload",
             "Preload",
             worked(
-                "F = T/(K·d)",
+                "T/(K·d)",
                 term(s.torque, 3, "N·m"),
                 term(s.k, 6),
                 term(s.thread.major_mm, 6, "mm"),
@@ -116,11 +116,11 @@ def figures(s: TNutSizes) -> list[Figure]:
             "highest_torque",
             "Largest torque",
             worked(
-                "K·d·F, F the least any part allows",
+                "K·d·F",
                 term(s.k, 6),
                 term(s.thread.major_mm, 6, "mm"),
                 kilonewtons(at_close[1], 2),
-                source=f"{at_close[0]}; machine maker's figure first",
+                source=f"F: the least any part allows, {at_close[0]}; machine maker's figure first",
             ),
             unit="N·m",
             features=("thread",),

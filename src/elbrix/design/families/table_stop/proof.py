@@ -66,7 +66,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
             "tips",
             "Tipping force",
             worked(
-                f"{COUNTED:g}·F·half/meets/push",
+                f"{COUNTED:g}·F·half its foot/contact height/push",
                 term(s.pull_n, 4),
                 (s.length if s.along else s.width) / 2,
                 v.number("contact_height"),
@@ -196,7 +196,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         judged(
             "contact_height",
             "Contact height",
-            worked("height − meets", s.height, v.number("contact_height")),
+            worked("height − contact height", s.height, v.number("contact_height")),
             Limits(0.0, 1.0),
             ("on the flat of the face", "at its very edge", "above it: it rides over"),
             step=0.1,

@@ -250,7 +250,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         judged(
             "holds",
             "Rod holding force",
-            worked("held with/pushed with", term(s.clamp.grip_n, 4), push),
+            worked("holding force/push", term(s.clamp.grip_n, 4), push),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"),
             unit="×",
