@@ -115,6 +115,7 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
             term(area, 4, "mm²"),
             term(yield_mpa, 6, "MPa"),
             source="area π·d·Le/P·[P/2 + (d − D2)·tan 30°]; yield: reference",
+            most=MOST_SHARE / 100,
         ),
         FULL,
         (

@@ -12,6 +12,7 @@ from typing import TypeVar, cast
 from msgspec.structs import replace
 
 from elbrix.parameters.parameter import Parameter, ParameterValue, Values
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Derivation, Line, Origin, format_number
@@ -73,8 +74,21 @@ class Proposal:
             unit: "N·m" where the formula comes to N·mm.
             up, down, near: Step it is rounded to, one of them.
             least, most: Bounds.
+
+        Raises:
+            ShopError: The formula comes to no number, and nothing was chosen.
         """
         exact = value = shown_as(by, unit)
+        if not math.isfinite(exact):
+            if name not in self._chosen:
+                raise ShopError(
+                    name.replace("_", " ").capitalize(),
+                    "what was typed leaves no size to propose",
+                    f"{by.derivation.formula} is {by.derivation.with_numbers}",
+                    "Change one of these, or type the size itself",
+                    name,
+                )
+            exact = value = 0.0  # nothing is proposed beside what was chosen
         if up:
             value = round_up(value, up)
         elif down:

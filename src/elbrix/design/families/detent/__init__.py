@@ -71,40 +71,22 @@ class Detent:
         drills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.DRILL) if ball + 0.04 <= c.diameter_mm <= ball + 0.3)
         bore = p.measure("bore", drills[0] if drills else round(ball + 0.1, 2), "a drill you have", known=bool(drills))
         mouth = self._propose_mouth(p, shop, ball, gap + groove, kind)
+        seat = worked(
+            "free − force/rate − gap − groove + ball",
+            free,
+            term(force, 4),
+            term(rate, 5),
+            gap,
+            groove,
+            ball,
+            source="the spring then gives what is wanted",
+        )
         if kind == "staked":
-            deep = p.reckon(
-                "bore_depth",
-                worked(
-                    "free − force/rate − gap − groove + ball",
-                    free,
-                    term(force, 4),
-                    term(rate, 5),
-                    gap,
-                    groove,
-                    ball,
-                    source="the spring then gives what is wanted",
-                ),
-                near=0.01,
-                least=2.0,
-            )
+            deep = p.reckon("bore_depth", seat, near=0.01, least=2.0)
             cone = point_mm(bore)
-            p.reckon("length", worked("bore depth + drill point + 2", deep, term(cone, 4)), up=0.5)
+            p.reckon("length", worked(f"bore depth + drill point + {_FLOOR:g}", deep, term(cone, 4)), up=0.5)
         else:
-            long = p.reckon(
-                "length",
-                worked(
-                    "free − force/rate − gap − groove + ball",
-                    free,
-                    term(force, 4),
-                    term(rate, 5),
-                    gap,
-                    groove,
-                    ball,
-                    source="the spring then gives what is wanted",
-                ),
-                near=0.01,
-                least=2.0,
-            )
+            long = p.reckon("length", seat, near=0.01, least=2.0)
             p.reckon(
                 "bore_depth",
                 worked(
