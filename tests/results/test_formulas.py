@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import collections
 import math
 from pathlib import Path
 
@@ -110,3 +111,16 @@ def test_every_formula_of_the_program_reads_and_has_its_numbers() -> None:
     calls = _calls()
     wrong = [(where, said) for where, said, count in calls if len(formula(said).names) != count]
     assert not wrong and len(calls) > 400
+
+
+def test_no_family_says_a_formula_of_the_same_numbers_twice() -> None:
+    """What is shown as a figure and judged as a check is one formula, called twice."""
+    again = []
+    for path in sorted((SOURCE / "design").rglob("*.py")):
+        said = collections.Counter(
+            ast.unparse(n)
+            for n in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+            if isinstance(n, ast.Call) and isinstance(n.func, ast.Name) and n.func.id == "worked" and len(n.args) > 2
+        )
+        again += [(path.parent.name, line) for line, count in said.items() if count > 1]
+    assert not again

@@ -26,10 +26,22 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
+
+
+def _press_least_formula(s: DepthStopSizes) -> Worked:
+    return worked("Ø − widest bore", term(s.out, 4), term(s.bore.max, 4))
+
+
+def _press_most_formula(s: DepthStopSizes) -> Worked:
+    return worked("Ø − tightest bore", term(s.out, 4), term(s.bore.min, 4))
+
+
+def _slides_formula(s: DepthStopSizes) -> Worked:
+    return worked("bored − sleeve", term(s.ring, 4), term(s.sleeve, 4))
 
 
 def _callouts(s: DepthStopSizes) -> tuple[Callout, ...]:
@@ -309,27 +321,9 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
     under = v.word("stack_place") == "under"
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        reckoned(
-            "press_least",
-            "Smallest interference",
-            worked("Ø − widest bore", term(s.out, 4), term(s.bore.max, 4)),
-            step=0.001,
-            features=("sleeve",),
-        ),
-        reckoned(
-            "press_most",
-            "Largest interference",
-            worked("Ø − tightest bore", term(s.out, 4), term(s.bore.min, 4)),
-            step=0.001,
-            features=("sleeve",),
-        ),
-        reckoned(
-            "slides",
-            "Slider clearance",
-            worked("bored − sleeve", term(s.ring, 4), term(s.sleeve, 4)),
-            step=0.001,
-            features=("bore",),
-        ),
+        reckoned("press_least", "Smallest interference", _press_least_formula(s), step=0.001, features=("sleeve",)),
+        reckoned("press_most", "Largest interference", _press_most_formula(s), step=0.001, features=("sleeve",)),
+        reckoned("slides", "Slider clearance", _slides_formula(s), step=0.001, features=("bore",)),
         Figure(
             key="inside",
             label="Tip inside the feet",
@@ -362,7 +356,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "holds",
             "Smallest interference",
-            worked("Ø − widest bore", term(s.out, 4), term(s.bore.max, 4)),
+            _press_least_formula(s),
             Limits(-0.02, 0.0),
             (
                 "pressed all over",
@@ -389,7 +383,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "splits",
             "Largest interference",
-            worked("Ø − tightest bore", term(s.out, 4), term(s.bore.min, 4)),
+            _press_most_formula(s),
             Limits(marginal_above=max(0.05, limit), no_above=0.12),
             ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"),
             step=0.001,
@@ -411,7 +405,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         judged(
             "slides",
             "Slider clearance",
-            worked("bored − sleeve", term(s.ring, 4), term(s.sleeve, 4)),
+            _slides_formula(s),
             Limits(0.0, 0.01, 0.05, 0.2),
             (
                 "it slides, and the slit closes it",

@@ -8,9 +8,13 @@ from elbrix.mechanics.drilling import POINT
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 
 _MOST = 99999.0
+
+
+def _flank_formula(s: DetentSizes) -> Worked:
+    return worked("90 − asin(1 − g/(ball/2))", s.groove, s.ball)
 
 
 def figures(s: DetentSizes) -> list[Figure]:
@@ -71,14 +75,7 @@ def figures(s: DetentSizes) -> list[Figure]:
             step=0.01,
             features=("spring",),
         ),
-        reckoned(
-            "flank",
-            "Groove edge on the ball",
-            worked("90 − asin(1 − g/(ball/2))", s.groove, s.ball),
-            unit="deg",
-            step=0.1,
-            features=("groove",),
-        ),
+        reckoned("flank", "Groove edge on the ball", _flank_formula(s), unit="deg", step=0.1, features=("groove",)),
         Figure(
             key="holds",
             label="Holding force",
@@ -193,7 +190,7 @@ def checks(s: DetentSizes) -> list[Check]:
         judged(
             "rides_out",
             "Groove edge on the ball",
-            worked("90 − asin(1 − g/(ball/2))", s.groove, s.ball),
+            _flank_formula(s),
             Limits(10.0, 25.0, 60.0, 80.0),
             (
                 "it clicks, and rides out",

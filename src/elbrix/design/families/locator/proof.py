@@ -6,7 +6,7 @@ from elbrix.design.families.locator.sizes import BAND, PARAMETERS, PRESS, Locato
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Figure
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 
 #: Which of the six motions each locator holds, with the work lying on the plate. Shown so that nothing is held twice.
 HOLDS = {
@@ -17,28 +17,38 @@ HOLDS = {
 }
 
 
+def _press_least_formula(s: LocatorSizes) -> Worked:
+    return worked("Ø − widest bore", term(s.size, 4), term(s.hole.max, 4))
+
+
+def _press_most_formula(s: LocatorSizes) -> Worked:
+    return worked("Ø − tightest bore", term(s.size, 4), term(s.hole.min, 4), source="close above 0.0015·Ø")
+
+
+def _wall_formula(s: LocatorSizes) -> Worked:
+    return worked("(Ø − bore)/2", term(s.size, 4), term(s.inner, 4))
+
+
+def _least_play_formula(s: LocatorSizes) -> Worked:
+    return worked("tightest hole − Ø", term(s.hole.min, 4), term(s.size, 4))
+
+
+def _press_formula(s: LocatorSizes) -> Worked:
+    return worked("shank − hole in the plate", term(s.shank, 4), term(s.v.number("plate_hole"), 4))
+
+
+def _uneven_formula(s: LocatorSizes) -> Worked:
+    return worked("widest − tightest", term(s.hole.max, 4), term(s.hole.min, 4))
+
+
 def figures(s: LocatorSizes) -> list[Figure]:
     v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     if s.kind == "bush":
         found += [
-            reckoned(
-                "press_least",
-                "Smallest interference",
-                worked("Ø − widest bore", term(s.size, 4), term(s.hole.max, 4)),
-                step=0.001,
-                features=("body", "hole"),
-            ),
-            reckoned(
-                "press_most",
-                "Largest interference",
-                worked("Ø − tightest bore", term(s.size, 4), term(s.hole.min, 4)),
-                step=0.001,
-                features=("body", "hole"),
-            ),
-            reckoned(
-                "wall", "Bush wall", worked("(Ø − bore)/2", term(s.size, 4), term(s.inner, 4)), step=0.01, features=("body",)
-            ),
+            reckoned("press_least", "Smallest interference", _press_least_formula(s), step=0.001, features=("body", "hole")),
+            reckoned("press_most", "Largest interference", _press_most_formula(s), step=0.001, features=("body", "hole")),
+            reckoned("wall", "Bush wall", _wall_formula(s), step=0.01, features=("body",)),
             reckoned(
                 "closes",
                 "Bore closure",
@@ -55,13 +65,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
         ]
     else:
         found += [
-            reckoned(
-                "least_play",
-                "Smallest clearance",
-                worked("tightest hole − Ø", term(s.hole.min, 4), term(s.size, 4)),
-                step=0.001,
-                features=("body", "hole"),
-            ),
+            reckoned("least_play", "Smallest clearance", _least_play_formula(s), step=0.001, features=("body", "hole")),
             reckoned(
                 "most_play",
                 "Largest clearance",
@@ -71,15 +75,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
         ]
     if s.kind in ("pin", "relieved"):
-        found.append(
-            reckoned(
-                "press",
-                "Interference in the plate",
-                worked("shank − hole in the plate", term(s.shank, 4), term(v.number("plate_hole"), 4)),
-                step=0.001,
-                features=("shank_diameter",),
-            )
-        )
+        found.append(reckoned("press", "Interference in the plate", _press_formula(s), step=0.001, features=("shank_diameter",)))
     if s.kind == "relieved":
         e = s.error - s.other / 2
         found += [
@@ -139,7 +135,7 @@ def checks(s: LocatorSizes) -> list[Check]:
             judged(
                 "goes_in",
                 "Smallest clearance",
-                worked("tightest hole − Ø", term(s.hole.min, 4), term(s.size, 4)),
+                _least_play_formula(s),
                 Limits(0.0, low, high, 6 * high),
                 (
                     "it goes in and locates",
@@ -159,7 +155,7 @@ def checks(s: LocatorSizes) -> list[Check]:
             judged(
                 "round",
                 "Hole roundness",
-                worked("widest − tightest", term(s.hole.max, 4), term(s.hole.min, 4)),
+                _uneven_formula(s),
                 Limits(marginal_above=0.02, no_above=0.2),
                 (
                     "round and parallel enough",
@@ -176,7 +172,7 @@ def checks(s: LocatorSizes) -> list[Check]:
             judged(
                 "press",
                 "Shank interference",
-                worked("shank − hole in the plate", term(s.shank, 4), term(v.number("plate_hole"), 4)),
+                _press_formula(s),
                 Limits(0.0, *PRESS, 0.03),
                 (
                     "it holds, and comes out again",
@@ -342,7 +338,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         judged(
             "holds",
             "Interference, widest bore",
-            worked("Ø − widest bore", term(s.size, 4), term(s.hole.max, 4)),
+            _press_least_formula(s),
             Limits(-0.01, 0.0),
             (
                 "it is pressed all over",
@@ -357,7 +353,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         judged(
             "splits",
             "Interference, tightest bore",
-            worked("Ø − tightest bore", term(s.size, 4), term(s.hole.min, 4), source="close above 0.0015·Ø"),
+            _press_most_formula(s),
             Limits(marginal_above=limit, no_above=2.5 * limit),
             ("it goes in with a press or a draw bolt", "tight: chill the bush or warm the housing", "it may split the casting"),
             step=0.001,
@@ -368,7 +364,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         judged(
             "wall",
             "Bush wall",
-            worked("(Ø − bore)/2", term(s.size, 4), term(s.inner, 4)),
+            _wall_formula(s),
             Limits(1.0, max(1.5, 0.08 * s.size)),
             ("it keeps its shape", "thin: turn it last, on a plug", "it folds when it is pressed"),
             step=0.01,
@@ -390,7 +386,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         judged(
             "even",
             "Housing bore evenness",
-            worked("widest − tightest", term(s.hole.max, 4), term(s.hole.min, 4)),
+            _uneven_formula(s),
             Limits(marginal_above=max(0.03, limit)),
             ("one press fit does for all of it", "one Ø cannot fit it everywhere: bore it even, or bond it", ""),
             step=0.001,

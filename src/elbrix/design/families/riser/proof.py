@@ -11,8 +11,12 @@ from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.results.length_text import length
+
+
+def _register_play_formula(s: RiserSizes) -> Worked:
+    return worked("register − plug", term(s.register, 4), term(s.v.number("plug_diameter"), 4))
 
 
 def figures(s: RiserSizes) -> list[Figure]:
@@ -114,7 +118,7 @@ def figures(s: RiserSizes) -> list[Figure]:
             reckoned(
                 "register_play",
                 "Plug in the register, play",
-                worked("register − plug", term(s.register, 4), term(v.number("plug_diameter"), 4)),
+                _register_play_formula(s),
                 step=0.001,
                 features=("register_diameter",),
             )
@@ -298,7 +302,7 @@ def checks(s: RiserSizes) -> list[Check]:
             judged(
                 "register_diameter",
                 "Plug in its register",
-                worked("register − plug", term(s.register, 4), term(v.number("plug_diameter"), 4)),
+                _register_play_formula(s),
                 Limits(-0.015, -0.012, 0.025, 0.1),
                 (
                     "it centres what stands on it",

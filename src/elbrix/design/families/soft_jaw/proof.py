@@ -15,9 +15,26 @@ from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
+
+
+def _out_of_square_formula(s: SoftJawSizes) -> Worked:
+    return worked(
+        "W·(2·e + c + lean·out)/L",
+        s.v.number("square_length"),
+        term(s.v.number("pin_height_error"), 4),
+        term(s.play, 4),
+        term(s.v.number("pin_lean"), 5),
+        s.v.number("pin_protrusion"),
+        s.v.number("pin_spacing"),
+        source="each pin off by e, play c, lean",
+    )
+
+
+def _behind_formula(s: SoftJawSizes) -> Worked:
+    return worked("thickness − recess", s.thickness, term(s.recess, 4))
 
 
 def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
@@ -42,22 +59,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
     ]
     if s.kind == "pins":
         found.append(
-            reckoned(
-                "out_of_square",
-                "Out of square at worst",
-                worked(
-                    "W·(2·e + c + lean·out)/L",
-                    v.number("square_length"),
-                    term(v.number("pin_height_error"), 4),
-                    term(s.play, 4),
-                    term(v.number("pin_lean"), 5),
-                    v.number("pin_protrusion"),
-                    v.number("pin_spacing"),
-                    source="each pin off by e, play c, lean",
-                ),
-                step=0.001,
-                features=("pins",),
-            )
+            reckoned("out_of_square", "Out of square at worst", _out_of_square_formula(s), step=0.001, features=("pins",))
         )
     if s.kind == "round":
         found.append(
@@ -95,15 +97,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
             )
         )
     if s.kind in ("round", "outline"):
-        found.append(
-            reckoned(
-                "behind",
-                "Wall behind nest",
-                worked("thickness − recess", s.thickness, term(s.recess, 4)),
-                step=0.1,
-                features=("nest",),
-            )
-        )
+        found.append(reckoned("behind", "Wall behind nest", _behind_formula(s), step=0.1, features=("nest",)))
     if s.kind == "outline":
         owned = tuple(c.diameter_mm for c in shop.square_end_mills())
         best = largest_cutter(s.ring, v.number("outline_clearance"), owned)
@@ -195,7 +189,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "behind",
                 "Wall behind recess",
-                worked("thickness − recess", s.thickness, term(s.recess, 4)),
+                _behind_formula(s),
                 Limits(0.5 * WALL_BEHIND, WALL_BEHIND),
                 ("stiff behind the push", "thin: it gives under the push", "it springs, or breaks through"),
                 step=0.1,
@@ -210,15 +204,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             judged(
                 "square",
                 "Work comes out square",
-                worked(
-                    "W·(2·e + c + lean·out)/L",
-                    v.number("square_length"),
-                    term(v.number("pin_height_error"), 4),
-                    term(s.play, 4),
-                    term(v.number("pin_lean"), 5),
-                    v.number("pin_protrusion"),
-                    v.number("pin_spacing"),
-                ),
+                _out_of_square_formula(s),
                 Limits(marginal_above=0.8 * wanted, no_above=wanted),
                 (
                     f"within {length(wanted)} over {length(v.number('square_length'))}",

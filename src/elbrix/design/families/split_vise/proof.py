@@ -25,7 +25,7 @@ from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Figure
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import find_thread
 
@@ -36,6 +36,12 @@ _BENT: Final = Limits(marginal_above=35.0, no_above=50.0)
 #: How far the jaw faces may stand askew by the play of the keys, over their width, mm.
 _ASKEW: Final = Limits(marginal_above=0.05, no_above=0.15)
 _CLASS: Final = "8.8"
+
+
+def _askew_formula(s: SplitViseSizes) -> Worked:
+    return worked(
+        f"W·play/(half − {2 * ROOM:g})", s.width, term(max(0.0, s.play), 4), s.long, source="over the width of the jaws"
+    )
 
 
 def figures(s: SplitViseSizes) -> list[Figure]:
@@ -141,15 +147,7 @@ def _stand(s: SplitViseSizes) -> list[Figure]:
         ]
     return [
         reckoned("play", "Key play", worked("widest slot − key", s.neck.max, s.key), step=0.001, features=("keys",)),
-        reckoned(
-            "askew",
-            "Jaws askew by it",
-            worked(
-                f"W·play/(half − {2 * ROOM:g})", s.width, term(max(0.0, s.play), 4), s.long, source="over the width of the jaws"
-            ),
-            step=0.001,
-            features=("keys",),
-        ),
+        reckoned("askew", "Jaws askew by it", _askew_formula(s), step=0.001, features=("keys",)),
         reckoned(
             "key_height", "Key height", worked("keyway + below", s.seat, v.number("key_down")), step=0.1, features=("keys",)
         ),
@@ -319,7 +317,7 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
         judged(
             "askew",
             "Squareness by clearance",
-            worked(f"W·play/(half − {2 * ROOM:g})", s.width, term(max(0.0, s.play), 4), s.long),
+            _askew_formula(s),
             _ASKEW,
             ("the jaws face each other", "push both to the same side of the slot", "longer halves, or a closer key"),
             step=0.001,

@@ -14,9 +14,19 @@ from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.standards.threads import find_thread
+
+
+def _out_of_square_formula(s: TableStopSizes) -> Worked:
+    return worked(
+        "W·c/L", s.v.number("square_length"), term(max(0.0, s.play), 4), s.length, source="pushed to one side always, far less"
+    )
+
+
+def _slips_formula(s: TableStopSizes) -> Worked:
+    return worked(f"µ·{COUNTED:g}·F/push", MU, term(s.pull_n, 4), s.v.number("stop_force"))
 
 
 def figures(s: TableStopSizes) -> list[Figure]:
@@ -39,19 +49,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
             step=1,
             features=("tongue_width",),
         ),
-        reckoned(
-            "out_of_square",
-            "Squareness error",
-            worked(
-                "W·c/L",
-                v.number("square_length"),
-                term(max(0.0, s.play), 4),
-                s.length,
-                source="pushed to one side always, far less",
-            ),
-            step=0.001,
-            features=("face",),
-        ),
+        reckoned("out_of_square", "Squareness error", _out_of_square_formula(s), step=0.001, features=("face",)),
         reckoned(
             "pull",
             "Bolt preload",
@@ -59,9 +57,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
             unit="kN",
             features=("bolt",),
         ),
-        reckoned(
-            "slips", "Friction limit", worked(f"µ·{COUNTED:g}·F/push", MU, term(s.pull_n, 4), push), unit="×", features=("face",)
-        ),
+        reckoned("slips", "Friction limit", _slips_formula(s), unit="×", features=("face",)),
         reckoned(
             "tips",
             "Tipping force",
@@ -155,7 +151,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         judged(
             "slips",
             "Safety against sliding",
-            worked(f"µ·{COUNTED:g}·F/push", MU, term(s.pull_n, 4), push),
+            _slips_formula(s),
             Limits(1.0 if s.along else 0.0, 2.0),
             (
                 "friction alone stands it twice over",
@@ -181,7 +177,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         judged(
             "square",
             "Squareness by clearance",
-            worked("W·c/L", v.number("square_length"), term(max(0.0, s.play), 4), s.length),
+            _out_of_square_formula(s),
             Limits(marginal_above=0.8 * wanted, no_above=wanted),
             (
                 f"within {length(wanted)} over {length(v.number('square_length'))}",

@@ -12,8 +12,14 @@ from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Figure, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.results.length_text import length
+
+
+def _floor_formula(s: VJawSizes) -> Worked:
+    return worked(
+        "height − V − relief − keyway", s.height, term(s.depth, 5), s.relief_depth, s.keyway_depth if s.keys != "none" else 0
+    )
 
 
 def figures(s: VJawSizes) -> list[Figure]:
@@ -97,19 +103,7 @@ def figures(s: VJawSizes) -> list[Figure]:
             step=None,
             features=("v",),
         ),
-        reckoned(
-            "floor",
-            "Floor under the V",
-            worked(
-                "height − V − relief − keyway",
-                s.height,
-                term(s.depth, 5),
-                s.relief_depth,
-                s.keyway_depth if s.keys != "none" else 0,
-            ),
-            step=0.1,
-            features=("block",),
-        ),
+        reckoned("floor", "Floor under the V", _floor_formula(s), step=0.1, features=("block",)),
         reckoned(
             "mass",
             "Mass of one jaw",
@@ -161,13 +155,7 @@ def checks(s: VJawSizes) -> list[Check]:
         judged(
             "under_v",
             "Floor under the V",
-            worked(
-                "height − V − relief − keyway",
-                s.height,
-                term(s.depth, 5),
-                s.relief_depth,
-                s.keyway_depth if s.keys != "none" else 0,
-            ),
+            _floor_formula(s),
             Limits(FLOOR[1], FLOOR[0]),
             ("stiff under the push", "thin: it springs open under a hard push", "it would crack along the point"),
             step=0.1,
