@@ -148,3 +148,10 @@ def test_a_mend_and_what_it_hinges_on_are_said_in_the_shops_unit() -> None:
     assert why.fix == "Take “slides, 0.0010 to 0.0050” for the fit"
     assert why.critical == "off by 0.1000"
     assert why_check(check(1.0, Limits()), METRIC, fix=words).fix == "Take “slides, 0.025 to 0.127” for the fit"
+
+
+def test_a_rounded_line_keeps_its_unit() -> None:
+    """Also in an inch shop the working is in mm: it says so."""
+    assert working_text(Derivation("0.65·d", "0.65·6 = 3.9, up to 4"), "4.00 mm") == "0.65·d\n0.65·6 = 3.9, up to 4 mm"
+    assert working_text(Derivation("0.65·d", "0.65·6"), "3.90 mm") == "0.65·d\n0.65·6 = 3.90 mm"
+    assert working_text(Derivation("holes", "5.5, down to 5"), "5") == "holes\n5.5, down to 5"

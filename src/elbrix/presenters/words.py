@@ -30,12 +30,12 @@ def working_text(derivation: Derivation | None, result: str, note: str = "") -> 
     lines = []
     if derivation is not None and derivation.formula:
         lines.append(derivation.formula)
-    if derivation is not None and derivation.with_numbers:
-        lines.append(
-            f"{derivation.with_numbers} = {result}"
-            if result and result not in derivation.with_numbers and not _ROUNDED.search(derivation.with_numbers)
-            else derivation.with_numbers
-        )
+    if derivation is not None and (line := derivation.with_numbers):
+        if _ROUNDED.search(line):
+            line += f" {result.partition(' ')[2]}".rstrip()  # the unit: the number stands there
+        elif result and result not in line:
+            line += f" = {result}"
+        lines.append(line)
     if derivation is not None and derivation.source:
         lines.append(derivation.source)
     if note:
