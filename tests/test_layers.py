@@ -15,6 +15,9 @@ import pytest
 
 import elbrix
 
+#: All of it reads the source or starts the program once.
+pytestmark = pytest.mark.house
+
 PROJECT = Path(__file__).parent.parent / "pyproject.toml"
 ROOMS = {m.name for m in pkgutil.iter_modules(elbrix.__path__) if m.ispkg}
 WITH_QT = {"app"}

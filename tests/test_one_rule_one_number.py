@@ -98,6 +98,7 @@ def test_moduli_are_those_of_the_tables() -> None:
     assert all(m.young_mpa > 50e3 and m.thread_depth in (1.0, 1.5) for m in materials().values())
 
 
+@pytest.mark.house
 def test_no_rule_is_written_a_second_time() -> None:
     """No other module computes a drill's point or a tap's lead, or keeps a modulus, a stud's share or a lifting limit."""
     again = []

@@ -113,6 +113,7 @@ SOURCES = list(Path(elbrix.app.__file__).parent.rglob("*.py"))
 _OF_THE_WINDOW = {"QPrinter", "QLocalSocket", "QPalette", "QFrame"}
 
 
+@pytest.mark.house
 def test_every_thread_of_the_window_makes_the_enums_first() -> None:
     """Two threads that ask for an enum at the same time make two of it; then one of them is refused everywhere."""
     text = {p: p.read_text(encoding="utf-8") for p in SOURCES}

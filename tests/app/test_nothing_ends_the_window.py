@@ -143,6 +143,7 @@ def test_a_name_with_markup_is_shown_as_typed(window: Window, qtbot: QtBot) -> N
     assert window.toolTip() == "<qt>a &lt;b> &amp; c</qt>" and QToolTip is not None
 
 
+@pytest.mark.house
 def test_every_label_of_the_window_is_our_own_plain_one() -> None:
     """A label of Qt's own guesses whether its text is markup: none is made outside `words`."""
     root = Path(elbrix.app.__file__).parent

@@ -42,6 +42,7 @@ def test_inside_a_sentence_a_code_keeps_its_capital(words: str, inside: str) -> 
     assert within(words) == inside
 
 
+@pytest.mark.house
 def test_no_other_way_is_used() -> None:
     """`capitalize` puts every name in small letters: "Over b and d"."""
     for path in Path(elbrix.__file__).parent.rglob("*.py"):

@@ -106,6 +106,7 @@ def _calls() -> list[tuple[str, str, int]]:
     return found
 
 
+@pytest.mark.house
 def test_every_formula_of_the_program_reads_and_has_its_numbers() -> None:
     """Also those that no test's design comes to."""
     calls = _calls()
@@ -113,6 +114,7 @@ def test_every_formula_of_the_program_reads_and_has_its_numbers() -> None:
     assert not wrong and len(calls) > 400
 
 
+@pytest.mark.house
 def test_no_family_says_a_formula_of_the_same_numbers_twice() -> None:
     """What is shown as a figure and judged as a check is one formula, called twice."""
     again = []

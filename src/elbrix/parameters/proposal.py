@@ -15,6 +15,7 @@ from elbrix.parameters.parameter import Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
+from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Line, Origin, format_number
 from elbrix.results.formulas import Worked, shown_as
 
@@ -82,7 +83,7 @@ class Proposal:
         if not math.isfinite(exact):
             if name not in self._chosen:
                 raise ShopError(
-                    name.replace("_", " ").capitalize(),
+                    sentence(name.replace("_", " ")),
                     "what was typed leaves no size to propose",
                     f"{by.derivation.formula} is {by.derivation.with_numbers}",
                     "Change one of these, or type the size itself",
