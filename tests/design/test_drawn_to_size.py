@@ -10,7 +10,7 @@ from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.family import Design, Family, Request, find_family, parameter_of, read_choices, solve_for
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.scene import Dimension, Handle, Scene, Side
 from elbrix.drawing.views import arrange
@@ -78,7 +78,7 @@ def test_no_number_of_the_catalogue_covers_another(ident: str, unit: str) -> Non
     for scene in (scenes[0], arrange(list(scenes[1:]), 40)):
         left, low, right, high = scene.bounds()
         scale = min(760 / (right - left), 520 / (high - low))
-        texts = {id(d): dimension_text(d.value, d.prefix, d.suffix, d.text, STYLES[unit], d.step_mm) for d in scene.dimensions}
+        texts = {id(d): dimension_text(d, STYLES[unit]) for d in scene.dimensions}
         placed = place(scene, lambda p, s=scale: (p[0] * s, p[1] * s), lambda d, t=texts: t[id(d)], sizes)
         assert len(placed) == len(scene.dimensions)
         assert overlaps(placed) == []

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.design.family import Request, find_family, read_choices, solve_for
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.lengths import METRIC
 from kinds_of_family import KINDS, SHOP, kind_id, solved
@@ -26,7 +27,9 @@ def test_a_size_is_shown_as_it_is_made(kind: tuple[str, str, str]) -> None:
     for scene in family.scenes(design):
         for d in scene.dimensions:
             if d.entry in lengths and not d.text:
-                assert float(dimension_text(d.value, "", "", "", METRIC, d.step_mm)) == pytest.approx(d.value, abs=HALF), d.key
+                assert float(dimension_text(replace(d, prefix="", suffix="", text=""), METRIC)) == pytest.approx(
+                    d.value, abs=HALF
+                ), d.key
 
 
 @pytest.mark.parametrize("typed", ["101.26", "101.2", "101.005", "101"])

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Any, Final, TypeVar
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, Final, TypeVar
 
 import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
 from elbrix.book.documents import AngleDoc, DesignDoc, Document, InspectionDoc, JobDoc, LayoutDoc
 from elbrix.book.store import Book
@@ -20,6 +20,9 @@ from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 from elbrix.results.length_text import said_in
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+
+if TYPE_CHECKING:
+    from elbrix.app.kernel_link import KernelLink
 
 T = TypeVar("T")
 #: Of the book's settings: the options of making that were chosen last, and how drawings stand on which paper.
@@ -52,7 +55,6 @@ class Session(QObject):
     def __init__(self, book: Book, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.book = book
-        self.kernel = KernelLink(self)
         self.style: UnitStyle = INCH if book.setting("unit") == "in" else METRIC
         self.palette: Palette = DIM if book.setting("look") == "dim" else LIGHT
         self._in_hand: dict[type[Any], str] = {kind: book.setting(name) for kind, name in _REMEMBERED.items()}
@@ -69,6 +71,13 @@ class Session(QObject):
         if book.read_only:
             self._follow.start()
 
+    @cached_property
+    def kernel(self) -> KernelLink:
+        """The line to the kernel process, from the first time something solid is shown."""
+        from elbrix.app.kernel_link import KernelLink
+
+        return KernelLink(self)
+
     def close(self) -> None:
         """Remember where we were and let go."""
         self._retry.stop()
@@ -76,7 +85,8 @@ class Session(QObject):
         for kind, name in _REMEMBERED.items():
             self.book.remember(name, self._in_hand[kind])
         self.book.remember("machine", self.machine_id)
-        self.kernel.close()
+        if "kernel" in vars(self):
+            self.kernel.close()
         self.book.changed.clear()
 
     def _book_changed(self) -> None:

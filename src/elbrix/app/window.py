@@ -31,8 +31,6 @@ from elbrix.app.user_places import window_settings
 from elbrix.app.words import Label, menu_line
 from elbrix.book.documents import DesignDoc
 from elbrix.book.store import Book
-from elbrix.instruments.lines import Quantity
-from elbrix.instruments.listener import Asking, Fate, Heard
 from elbrix.presenters.first_hour import AWAY, SETTING, first_hour
 from elbrix.quantities.errors import ShopError
 from elbrix.results.length_text import said_in
@@ -41,6 +39,8 @@ if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.instruments import Instruments
     from elbrix.book.practice import PracticeInstrument
+    from elbrix.instruments.lines import Quantity
+    from elbrix.instruments.listener import Asking, Heard
 
 
 class _Benches(dict[str, Bench]):
@@ -499,6 +499,9 @@ class Window(QMainWindow):
         """A line of an instrument: its reading goes to the field that asks, its trouble beside it."""
         if self._behind:
             return
+        from elbrix.instruments.lines import Quantity
+        from elbrix.instruments.listener import Fate
+
         asking = self.bench.asking(heard.reading.quantity if heard.reading is not None else None)
         if heard.fate is Fate.TAKEN and heard.reading is not None and asking is not None:
             self.bench.captured(asking[0], heard.reading)

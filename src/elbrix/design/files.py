@@ -14,12 +14,13 @@ from elbrix.design.callouts import lettered, letters
 from elbrix.design.family import Design, Family, Hole
 from elbrix.design.reference_sizes import reference_sizes
 from elbrix.design.tolerances import DRAWN, GENERAL_MM, SizeLimits, hole_words, limited_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, section_scene
 from elbrix.exchange.whole_file import write_whole
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import METRIC, UnitStyle, step_shown
+from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits
 from elbrix.solids.client import Kernel
@@ -53,15 +54,9 @@ def drawn_text(
 ) -> str:
     """A size of a drawing as written, with its limits: "Ø8.50 ±0.05"; one that follows from others in brackets."""
     if d.key in reference:
-        return f"({dimension_text(d.value, d.prefix, d.suffix, d.text, style, d.step_mm)})"
+        return f"({dimension_text(d, style)})"
     own = limits.get(d.entry) or limits.get(d.key)
-    text = d.text or (limited_text(d.value, own, style, d.step_mm) if own is not None else "")
-    return dimension_text(d.value, d.prefix, d.suffix, text, style, d.step_mm)
-
-
-def dimension_text(value: float, prefix: str, suffix: str, text: str, style: UnitStyle, step_mm: float | None) -> str:
-    """One dimension as written: "Ø8.50", "12.05 slot"."""
-    return " ".join(p for p in (f"{prefix}{text or style.show(value, 'mm', step_shown(value, step_mm))}", suffix) if p)
+    return dimension_text(d, style, limited_text(d.value, own, style, d.step_mm) if own is not None else "")
 
 
 def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True, choice: SheetChoice = USUAL) -> Scene:

@@ -75,6 +75,11 @@ class Reading(Struct, frozen=True, kw_only=True):
     unit: str = "mm"
     shown: str = ""
 
+    @property
+    def typed(self) -> str:
+        """As it would be typed."""
+        return f"{self.shown}°" if self.quantity is Quantity.ANGLE else f"{self.shown} {self.unit}"
+
 
 class Identity(Struct, frozen=True, kw_only=True):
     """What an instrument says it is; resolution and range in mm, degrees or °C."""

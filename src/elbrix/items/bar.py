@@ -8,8 +8,8 @@ from elbrix.drawing.scene import Arc, Element, Note, Path, Scene, Style, box, pi
 from elbrix.geometry.shapes import hexagon
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.checks import Check
 from elbrix.results.length_text import rough_length
-from elbrix.shop.audit import bar_checks
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Finish, Form, section_text
 
@@ -61,6 +61,12 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     return rack_scene(shop, item.id if item is not None else ""), "To scale. Dashed: what has been used of the bar as bought"
 
 
+def _checks(shop: Shop, _item: Any) -> list[Check]:
+    from elbrix.shop.audit import bar_checks  # not needed to read a book
+
+    return bar_checks(shop)
+
+
 KIND = ItemKind(
     kind="bar",
     key="rack",
@@ -69,7 +75,7 @@ KIND = ItemKind(
     type=Bar,
     attribute="bars",
     scene=_drawn,
-    checks=lambda shop, item: bar_checks(shop),
+    checks=_checks,
     count=lambda bar, style: style.show(bar.length_mm, "mm", 0.5),
     new=lambda id, variant: Bar(id=id, width_mm=20, height_mm=20, length_mm=500, full_length_mm=500),
     parameters=(

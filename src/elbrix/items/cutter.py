@@ -7,7 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box
 from elbrix.items.kind import ItemKind, choices_of
 from elbrix.parameters.parameter import Kind, Parameter
-from elbrix.shop.audit import cutter_checks
+from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -52,6 +52,12 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     return cutter_scene(shop.cutters, item.id if item is not None else ""), said
 
 
+def _checks(shop: Shop, _item: Any) -> list[Check]:
+    from elbrix.shop.audit import cutter_checks  # not needed to read a book
+
+    return cutter_checks(shop)
+
+
 KIND = ItemKind(
     kind="cutter",
     key="cutters",
@@ -60,7 +66,7 @@ KIND = ItemKind(
     type=Cutter,
     attribute="cutters",
     scene=_drawn,
-    checks=lambda shop, item: cutter_checks(shop),
+    checks=_checks,
     count=lambda cutter, style: f"shank {style.show(cutter.shank_mm, 'mm')}" if cutter.shank_mm else "on arbor",
     new=lambda id, variant: Cutter(id=id, kind=CutterKind.END_MILL, diameter_mm=10, shank_mm=10, teeth=4),
     parameters=(

@@ -8,7 +8,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.quantities.lengths import UnitStyle
-from elbrix.shop.audit import box_checks
+from elbrix.results.checks import Check
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 
@@ -20,6 +20,12 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
         box_scene(item, (), part),
         "To scale. Dashed: lent out or in a stack; crossed: worn   ·   click a block to say where it is",
     )
+
+
+def _checks(shop: Shop, item: Any) -> list[Check]:
+    from elbrix.shop.audit import box_checks  # not needed to read a book
+
+    return box_checks(item) if item is not None else []
 
 
 def _variants() -> tuple[tuple[str, str], ...]:
@@ -48,7 +54,7 @@ KIND = ItemKind(
     type=GaugeSet,
     attribute="gauge_sets",
     scene=_drawn,
-    checks=lambda shop, item: box_checks(item) if item is not None else [],
+    checks=_checks,
     name=lambda t, style: str(t.name),
     count=blocks_and_out,
     sort=lambda g: (g.unit == "in", -len(g.blocks)),

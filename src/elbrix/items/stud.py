@@ -7,7 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box, picked_style
 from elbrix.items.kind import ItemKind, choices_of, number_of
 from elbrix.parameters.parameter import Kind, Parameter
-from elbrix.shop.audit import stud_checks
+from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Stud
 from elbrix.standards.threads import known_thread
@@ -35,6 +35,12 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     return stud_scene(shop.studs, item.id if item is not None else ""), "To scale"
 
 
+def _checks(shop: Shop, _item: Any) -> list[Check]:
+    from elbrix.shop.audit import stud_checks  # not needed to read a book
+
+    return stud_checks(shop)
+
+
 KIND = ItemKind(
     kind="stud",
     key="studs",
@@ -43,7 +49,7 @@ KIND = ItemKind(
     type=Stud,
     attribute="studs",
     scene=_drawn,
-    checks=lambda shop, item: stud_checks(shop),
+    checks=_checks,
     name=lambda stud, style: f"{stud.thread} × {style.show(stud.length_mm, 'mm')}",
     count=number_of,
     new=lambda id, variant: Stud(id=id, thread="M10", length_mm=100),

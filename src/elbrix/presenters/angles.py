@@ -14,7 +14,7 @@ from elbrix.angles.pictures import box_plan_scene
 from elbrix.angles.setup import AngleKind, AngleSetup, all_kinds, find_kind
 from elbrix.book.angle_setups import choose_angle, forget_angle, held_by, solve_angle
 from elbrix.book.documents import AngleDoc
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Parameter
@@ -117,7 +117,7 @@ class AnglesPresenter:
         )
 
     def label(self, d: Dimension) -> str:
-        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+        return dimension_text(d, self.style)
 
     def entry_text(self, entry: str) -> str:
         """What the entry field of a number opens with."""

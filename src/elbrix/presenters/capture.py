@@ -17,6 +17,16 @@ def asking_of(parameter: Parameter) -> Asking | None:
     return Asking(quantity=quantity, low=parameter.low, high=parameter.high, name=parameter.label)
 
 
+def length_asked(name: str, low: float = -1e9, high: float = 1e9) -> Asking:
+    """What a field for a length wants.
+
+    Args:
+        low: The least that makes sense there, mm.
+        high: The most, mm.
+    """
+    return Asking(quantity=Quantity.LENGTH, low=low, high=high, name=name)
+
+
 def read_by(typed: str, reading: Reading) -> str:
     """What is kept beside a value that was sent: "12.053 mm by caliper-1 ± 0.02 mm, 2026-11-29 10:40"."""
     unit = "°" if reading.quantity is Quantity.ANGLE else f" {reading.unit}"

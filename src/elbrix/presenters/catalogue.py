@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import time
 from collections.abc import Mapping
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -20,8 +20,6 @@ from elbrix.book.store import Book
 from elbrix.book.uses import Use, uses_of
 from elbrix.design.family import Design, MadeAtAssembly, SlotFit, parameter_of
 from elbrix.drawing.scene import Scene
-from elbrix.instruments.lines import Quantity
-from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Kind
 from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Picture, Row, Section
@@ -34,6 +32,9 @@ from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
+
+if TYPE_CHECKING:
+    from elbrix.instruments.listener import Asking
 
 #: Uses listed on the card.
 _MOST_USES: Final = 8
@@ -511,12 +512,14 @@ class CataloguePresenter:
 
     def asks(self, key: str) -> Asking | None:
         """What an entry wants of an instrument."""
+        from elbrix.presenters.capture import length_asked
+
         if self.doc is None or self.design is None or Act.read(key).do != Verb.MADE:
             return None
         parameter = parameter_of(family_of(self.doc), Act.read(key).of)
         size = self.design.values.number(parameter.name)
         near = max(2.0, 0.25 * size)
-        return Asking(quantity=Quantity.LENGTH, low=max(0.0, size - near), high=size + near, name=parameter.label)
+        return length_asked(parameter.label, max(0.0, size - near), size + near)
 
     # --- changes -----------------------------------------------------------------------------------------------------
 

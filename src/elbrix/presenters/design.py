@@ -12,9 +12,7 @@ from msgspec.structs import replace
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design, Family, parameter_of
-from elbrix.design.files import dimension_text
-from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
-from elbrix.design.moving import moved
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, MovablePoint, Scene
 from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, from_kernel, section_scene
@@ -265,7 +263,7 @@ class DesignPresenter:
         return f"{kg * 1000:.0f} g each" if kg < 1 else f"{kg:.2f} kg each"
 
     def label(self, d: Dimension) -> str:
-        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+        return dimension_text(d, self.style)
 
     def entry_text(self, entry: str) -> str:
         """What the entry field of a number opens with."""
@@ -412,6 +410,8 @@ class DesignPresenter:
 
     def look(self, key: str) -> Looked:
         """What `why` says more of a check, worked out: a few tenths of a second, for beside the window."""
+        from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
+
         assert self.design is not None
 
         def show(mm: float) -> str:
@@ -471,6 +471,8 @@ class DesignPresenter:
         Raises:
             ShopError: Where it cannot be; nothing changes.
         """
+        from elbrix.design.moving import moved
+
         parameter = parameter_of(self.family, spot.entry)
         if self.design is None:
             return self.doc

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from elbrix.book.designs_in_layouts import add_design, changed_since, layable, offered, sizes_taken_again
 from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
 from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forget_layout, parameters_of, remove_element, solve_doc
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Element, Path, Scene, Style
 from elbrix.exchange.outlines import ReadOutline
 from elbrix.holding.arrows import View, force_arrows
@@ -186,7 +186,7 @@ class HoldPresenter:
         )
 
     def label(self, d: Dimension) -> str:
-        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+        return dimension_text(d, self.style)
 
     def entry_text(self, entry: str) -> str:
         if self.hold is None or entry not in self.parameters:

@@ -23,7 +23,7 @@ from elbrix.book.inspections import (
 )
 from elbrix.book.practice import exercise_of
 from elbrix.book.rescues import Rescue
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.exchange.csv_tables import csv_text
 from elbrix.inspecting.inspection import Exercise, Inspection, InspectionKind, all_kinds
@@ -132,7 +132,7 @@ class InspectPresenter:
         )
 
     def label(self, d: Dimension) -> str:
-        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+        return dimension_text(d, self.style)
 
     def entry_text(self, entry: str) -> str:
         """What the entry field of a number opens with."""

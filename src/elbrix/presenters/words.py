@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Iterable, Mapping
 from typing import Final
 
@@ -15,6 +14,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.presenters.card import Button, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.quantities.patterns import Pattern
 from elbrix.quantities.readings import Readings
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Verdict
@@ -22,7 +22,7 @@ from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import said_in
 
 #: A line that already says what was made of it: "0.65·6 = 3.9, up to 4".
-_ROUNDED: Final = re.compile(r", (?:up|down) to [-\d.]+$")
+_ROUNDED: Final = Pattern(r", (?:up|down) to [-\d.]+$")
 
 
 def working_text(derivation: Derivation | None, result: str, note: str = "") -> str:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import re
 from typing import Final
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import clip
+from elbrix.quantities.patterns import Pattern
 
-_AMOUNT: Final = re.compile(r"[0-9]{1,7}(\.[0-9]{1,4})?")
+_AMOUNT: Final = Pattern(r"[0-9]{1,7}(\.[0-9]{1,4})?")
 #: A comma before three digits is a decimal sign in one shop and a thousands mark in another.
-_THOUSANDS: Final = re.compile(r"([0-9]{1,4}),([0-9]{3})")
+_THOUSANDS: Final = Pattern(r"([0-9]{1,4}),([0-9]{3})")
 
 
 def parse_amount(text: str, where: str) -> float:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-import re
 from enum import StrEnum
 from typing import Final
 
 from msgspec import Struct
+
+from elbrix.quantities.patterns import Pattern
 
 
 class Origin(StrEnum):
@@ -29,7 +30,7 @@ def format_number(value: float, places: int = 3) -> str:
 #: Digits of a number in a formula that count, at the least: who works the line again comes to what is shown.
 _SIGNIFICANT: Final = 4
 #: A negative number alone in brackets: "sin((−3°))".
-_TWICE: Final = re.compile(r"\(\((−[^()]*)\)\)")
+_TWICE: Final = Pattern(r"\(\((−[^()]*)\)\)")
 
 
 class Term(Struct, frozen=True):

@@ -9,13 +9,13 @@ from __future__ import annotations
 import _ast as ast  # the nodes alone: the module of helpers round them is a hundredth of the start
 import math
 import operator
-import re
 from collections.abc import Callable
 from functools import cache
 from typing import Final
 
 from msgspec import Struct
 
+from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import Derivation, Figure, Line, Origin, Term
 
 _Value = Callable[[tuple[float, ...]], float]
@@ -56,9 +56,9 @@ _WRITTEN: Final = {
     "π": repr(math.pi),
 }
 #: What stands behind a formula and is no part of it: "…, in %".
-_AFTER: Final = re.compile(r",? (?:in|at) %$")
+_AFTER: Final = Pattern(r",? (?:in|at) %$")
 #: A number, a name of one or more words, a sign, |…|.
-_TOKEN: Final = re.compile(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴⁹]|[^\W\d](?:N·m|[^+−·×/^()|;°π√²³⁴⁹])*|\s+|.")
+_TOKEN: Final = Pattern(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π√²³⁴⁹]|[^\W\d](?:N·m|[^+−·×/^()|;°π√²³⁴⁹])*|\s+|.")
 
 #: What one unit as shown is in the units a line is worked in: N, mm, MPa, radians.
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}

@@ -15,13 +15,13 @@ from elbrix.app.keys import keymap
 from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.proof.strip import ProofStrip, WhyPanel
 from elbrix.app.session import Session
-from elbrix.instruments.lines import Quantity, Reading
-from elbrix.instruments.listener import Asking
 from elbrix.presenters.proof import Why
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
+    from elbrix.instruments.lines import Quantity, Reading
+    from elbrix.instruments.listener import Asking
 
 
 class Bench(QWidget):
@@ -199,7 +199,7 @@ class Bench(QWidget):
         if entry is None or entry[0] != key:
             return
         field = entry[1]
-        field.setText(self.captured_text(key, reading))
+        field.setText(reading.typed)
         field.textEdited.emit(field.text())
         if self.plate.editing:
             if not self.plate.error_text:
@@ -209,10 +209,6 @@ class Bench(QWidget):
 
     def instrument_gone(self) -> None:
         """An instrument is no longer there: what it said last may not be so any more."""
-
-    def captured_text(self, key: str, reading: Reading) -> str:
-        """A reading as it would be typed."""
-        return f"{reading.shown}°" if reading.quantity is Quantity.ANGLE else f"{reading.shown} {reading.unit}"
 
     def show_heard(self, words: str) -> None:
         """Beside the entry: why a line was not taken."""

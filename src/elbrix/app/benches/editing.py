@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from functools import partial
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QWidget
@@ -13,13 +13,14 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
-from elbrix.instruments.lines import Reading
-from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Parameter
-from elbrix.presenters.capture import asking_of, read_by
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
+
+if TYPE_CHECKING:
+    from elbrix.instruments.lines import Reading
+    from elbrix.instruments.listener import Asking
 
 
 class Edited(Protocol):
@@ -83,6 +84,8 @@ class EditingBench(Bench):
         show_error("")
         if self._read_by is not None and name in getattr(doc, "chosen", {}):
             chosen = doc.chosen[name]
+            from elbrix.presenters.capture import read_by
+
             doc = replace(doc, chosen={**doc.chosen, name: replace(chosen, typed=read_by(chosen.typed, self._read_by))})
         if self.session.put(edited.change_words(name, doc), doc, merge=merge):
             self.was_kept()
@@ -142,6 +145,8 @@ class EditingBench(Bench):
     # --- instruments -------------------------------------------------------------------------------------------------
 
     def asks(self, key: str) -> Asking | None:
+        from elbrix.presenters.capture import asking_of
+
         parameter = self.edited.parameters.get(key) if self.edited is not None else None
         return asking_of(parameter) if parameter is not None else None
 

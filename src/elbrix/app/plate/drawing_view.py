@@ -89,7 +89,9 @@ class DrawingView(PaintedPlate):
             self._fitted = True
         for pane, old in zip(self._panes, kept, strict=False):
             pane.view = old.view
-        if self._fitted and not self._dragging and not (self.editing and not fresh):
+        if self.testAttribute(Qt.WidgetAttribute.WA_PendingResizeEvent):
+            self._fitted = True  # it gets its size before it is seen, and is fitted then
+        elif self._fitted and not self._dragging and not (self.editing and not fresh):
             self.fit()
         else:
             self._place()

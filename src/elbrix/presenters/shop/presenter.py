@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 import time
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from msgspec.structs import replace
 
 from elbrix.answers.answer import Destination
 from elbrix.book.documents import Document
-from elbrix.design.files import dimension_text
+from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
-from elbrix.instruments.lines import Quantity
-from elbrix.instruments.listener import Asking
 from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
 from elbrix.presenters.acts import Act, Verb
-from elbrix.presenters.capture import asking_of
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -34,6 +31,9 @@ from elbrix.shop.audit import machine_checks, slot_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
+
+if TYPE_CHECKING:
+    from elbrix.instruments.listener import Asking
 
 PLACES: Final = ("left end", "middle", "right end")
 #: How to take each size, in the order of measuring.
@@ -100,7 +100,7 @@ class ShopPresenter:
 
     def plate(self) -> PlateView:
         def label(d: Dimension) -> str:
-            return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+            return dimension_text(d, self.style)
 
         footer = "Click a brass number to type it   ·   click a slot to look at its section"
         if self.machine is not None:
@@ -149,7 +149,7 @@ class ShopPresenter:
         scene = section_scene(slot, size)
 
         def label(d: Dimension) -> str:
-            return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+            return dimension_text(d, self.style)
 
         return PlateView(
             scene,
@@ -393,11 +393,13 @@ class ShopPresenter:
 
     def asks(self, key: str) -> Asking | None:
         """What an entry wants of an instrument."""
+        from elbrix.presenters.capture import asking_of, length_asked
+
         size = next(((label, low, high) for name, label, low, high in SLOT_SIZES if name == key), None)
         if size is not None:
-            return Asking(quantity=Quantity.LENGTH, low=size[1], high=size[2], name=size[0])
+            return length_asked(size[0], size[1], size[2])
         if key in ("offset_mm", "ring_radius_mm", "block_real"):
-            return Asking(quantity=Quantity.LENGTH, name="this size")
+            return length_asked("this size")
         kind = kind_of_item(self.machine if self.machine is not None else self.item)
         parameter = kind.parameter(_field(key)) if kind is not None else None
         return asking_of(parameter) if parameter is not None else None

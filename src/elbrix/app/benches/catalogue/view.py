@@ -25,8 +25,6 @@ from elbrix.book.photos import photo
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
 from elbrix.book.stock_take import ID, count, stock_take, taken_over
 from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
-from elbrix.instruments.lines import Reading
-from elbrix.instruments.listener import Asking
 from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
 from elbrix.presenters.proof import Why
@@ -42,6 +40,8 @@ from elbrix.solids.client import Kernel
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
+    from elbrix.instruments.lines import Reading
+    from elbrix.instruments.listener import Asking
 
 
 class CatalogueBench(Bench):

@@ -448,7 +448,7 @@ class MakeBench(Bench):
             self._show_left(still=False)
             self._stopped_moving.start()
         elif key == "measured":
-            self.machine_view.entry.setText(self.captured_text(key, reading))
+            self.machine_view.entry.setText(reading.typed)
             self.machine_view.entry.returnPressed.emit()
 
     def instrument_gone(self) -> None:

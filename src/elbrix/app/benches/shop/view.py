@@ -18,8 +18,6 @@ from elbrix.book.documents import new_id
 from elbrix.exchange.csv_tables import LONGEST_TABLE
 from elbrix.exchange.whole_file import write_whole
 from elbrix.gauging.owned import read_block_csv, write_block_csv
-from elbrix.instruments.lines import Reading
-from elbrix.instruments.listener import Asking
 from elbrix.items.kind import listed_kinds
 from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.proof import Why
@@ -38,6 +36,8 @@ STEPS = tuple((place, name, label) for place in PLACES for name, label, *_ in SL
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
+    from elbrix.instruments.lines import Reading
+    from elbrix.instruments.listener import Asking
 
 
 class ShopBench(Bench):
@@ -329,7 +329,7 @@ class ShopBench(Bench):
 
     def captured(self, key: str, reading: Reading) -> None:
         if self._step is not None and self.measuring.isVisibleTo(self):
-            self.measuring.line.setText(self.captured_text(key, reading))
+            self.measuring.line.setText(reading.typed)
             self._entered(self.measuring.line.text(), reading.instrument)
             return
         tool = self.presenter.tool
