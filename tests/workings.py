@@ -67,7 +67,7 @@ def worked(told: Results) -> int:
         if not re.fullmatch(r"[-0-9.()·×*/+−²³√^° a-zA-Zµ]+", text):
             continue
         comes_to = evaluate(text)
-        fits = [comes_to * s == pytest.approx(line.value, rel=0.02, abs=0.006) for s in (1.0, _SCALE.get(line.unit, 1.0))]
+        fits = [comes_to * s == pytest.approx(line.value, rel=2e-3, abs=2e-3) for s in (1.0, _SCALE.get(line.unit, 1.0))]
         assert any(fits), (line.key, line.value, line.unit, text, comes_to)
         count += 1
     return count

@@ -34,7 +34,7 @@ from elbrix.holding.locating import located, moved_by_errors
 from elbrix.holding.margin import LOW_SHARE
 from elbrix.holding.reach import Stretch, ToolShape, clashes
 from elbrix.holding.solve import LayoutResult, machine_for
-from elbrix.holding.straps import bending_mpa, heel_for
+from elbrix.holding.straps import bending_share, heel_for
 from elbrix.holding.suggest import suggest
 from elbrix.mechanics.cutting import GRABS_UP, OUTWARD, PULLS_UP, WORN, drilling_force, guessed_force, milling_force
 from elbrix.parameters.parameter import ParameterValue
@@ -148,7 +148,7 @@ def test_drilling_force_by_hand() -> None:
 
 def test_a_strap_by_hand(demo_shop: Shop) -> None:
     clamp = Clamp(id="c", length_mm=100, width_mm=30, thickness_mm=18, slot_from_mm=16, slot_to_mm=56, slot_width_mm=11)
-    assert bending_mpa(clamp, 5000, 30) == pytest.approx(6 * 5000 * 30 / (19 * 18**2))
+    assert bending_share(clamp, 5000, 30).value * clamp.yield_mpa == pytest.approx(6 * 5000 * 30 / (19 * 18**2))
     hold = solve_doc(
         doc(
             thing("strap", slot="middle slot", x="74", direction="180", stud_to_tip="30", torque="20", clamp="strap-100"),

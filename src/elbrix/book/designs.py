@@ -206,4 +206,4 @@ def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = No
         home=doc.machine,
         unit=unit,
     )
-    return with_limits(plan, design, size_limits(family, design, shop))
+    return with_limits(plan, design, size_limits(family, design, shop), shop)

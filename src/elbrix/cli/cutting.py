@@ -39,7 +39,7 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         home=request.machine,
         unit=options.units,
     )
-    return with_limits(found, design, size_limits(family, design, shop)), shop
+    return with_limits(found, design, size_limits(family, design, shop), shop), shop
 
 
 def plan(options: argparse.Namespace) -> int:

@@ -80,6 +80,11 @@ class BuiltStack(Struct, frozen=True):
         return math.fsum(p.real_mm for p in self.pieces)
 
     @property
+    def real_sum(self) -> str:
+        """Its pieces as they really are, to be added: "1.00208 + 1.00041"."""
+        return " + ".join(format_number(p.real_mm, 5) for p in self.pieces)
+
+    @property
     def blocks(self) -> tuple[StackPiece, ...]:
         """Without wear blocks and parallels."""
         return tuple(p for p in self.pieces if p.what == "block")

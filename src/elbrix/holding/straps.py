@@ -10,6 +10,7 @@ from elbrix.design.slot_nut import SHORT_PITCHES, nut_for, nut_length_mm, straig
 from elbrix.mechanics.tightened import PulledNut, screw_load
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Points
+from elbrix.results.formulas import Worked, term, worked
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import Clamp, SupportBlock
@@ -28,9 +29,17 @@ def heel_arm_mm(clamp: Clamp, tip_arm_mm: float) -> float:
     return clamp.length_mm - NOSE_MM - HEEL_END_MM - tip_arm_mm
 
 
-def bending_mpa(clamp: Clamp, tip_n: float, tip_arm_mm: float) -> float:
-    """Stress in the strap at its stud: F·arm over (b − slot)·t²/6."""
-    return 6 * tip_n * tip_arm_mm / ((clamp.width_mm - clamp.slot_width_mm) * clamp.thickness_mm**2)
+def bending_share(clamp: Clamp, tip_n: float, tip_arm_mm: float) -> Worked:
+    """Bending stress under the stud, where the slot weakens it, over what the clamp yields at."""
+    return worked(
+        "6·F·arm/((b − slot)·t²)/yield",
+        term(tip_n, 1, "N"),
+        term(tip_arm_mm, 2),
+        clamp.width_mm,
+        clamp.slot_width_mm,
+        clamp.thickness_mm,
+        term(clamp.yield_mpa, 0, "MPa"),
+    )
 
 
 class Heel(Struct, frozen=True):

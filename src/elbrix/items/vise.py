@@ -68,7 +68,7 @@ KIND = ItemKind(
         Parameter(name="jaw_thickness_mm", label="Jaw thickness", kind=Kind.LENGTH, low=3, high=150, step=0.0),
         Parameter(name="length_mm", label="Body length", kind=Kind.LENGTH, low=0, high=2000, step=0.0),
         Parameter(name="force_per_nm", label="Clamp force per N·m", kind=Kind.NUMBER, low=10, high=5000, unit="N"),
-        Parameter(name="max_torque_nm", label="Largest handle torque", kind=Kind.NUMBER, low=1, high=500, unit="N·m"),
+        Parameter(name="max_torque_nm", label="Largest handle torque", kind=Kind.NUMBER, low=0.1, high=500, unit="N·m"),
         Parameter(name="key_width_mm", label="Key width, 0 for none", kind=Kind.LENGTH, low=0, high=60, step=0.0),
         Parameter(name="key_spacing_mm", label="Key slot spacing", kind=Kind.LENGTH, low=0, high=2000, step=0.0),
         Parameter(name="jaw_screw", label="Jaw screw thread", kind=Kind.TEXT, unit=""),

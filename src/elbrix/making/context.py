@@ -13,7 +13,7 @@ from elbrix.making.dials import on_dial
 from elbrix.making.grip import Sides, unheld_words, wanted_mm
 from elbrix.making.holders import Held, held_in
 from elbrix.making.options import Options
-from elbrix.making.plan import AskedSize, KitItem, Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.plan import AskedSize, KitItem, Move, Operation, Position, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import Frame, Lie, turned_words
 from elbrix.making.speeds import Speed, speed_for
 from elbrix.making.stock_choice import BarCutting, StockOption, round_stock_mm
@@ -532,9 +532,13 @@ def datum_words(zeroes: Iterable[Zero]) -> str:
     return "; ".join(f"{z.axis} from {z.touches}" for z in zeroes) or "each face is touched with the cutter"
 
 
-def asked(key: str, words: str, expected_mm: float, allowed_mm: float = 0.05) -> AskedSize:
-    """A size to measure."""
-    return AskedSize(key=key, words=words, expected_mm=expected_mm, allowed_mm=allowed_mm)
+def asked(key: str, words: str, expected_mm: float, allowed_mm: float = 0.05, by: SizedBy | None = None) -> AskedSize:
+    """A size to measure.
+
+    Args:
+        by: The axis whose number makes it; None where no dial does.
+    """
+    return AskedSize(key=key, words=words, expected_mm=expected_mm, allowed_mm=allowed_mm, by=by)
 
 
 #: A telescoping gauge begins at about so much, and a shop's set ends there; below it a small-hole gauge is set in the bore.

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import math
+from typing import Final
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.quantities.lengths import MM_PER_INCH, round_to_step, rounding_mm, show
 from elbrix.shop.machines import Axis, Machine, MachineKind
+
+#: Two numbers nearer than this are one, mm.
+_SAME_MM: Final = 1e-6
 
 
 class DialNumber(Struct, frozen=True):
@@ -39,6 +44,33 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
     return on_handwheel(wheel, axis, wanted_mm, machine.kind, unit)
+
+
+def division_mm(machine: Machine, axis: str, unit: str = "mm") -> float:
+    """By how much a number of an axis goes from one to the next, mm: a division of the handwheel, or the readout's last step."""
+    wheel = machine.axes.get(axis)
+    if machine.readout_step_mm <= 0 and wheel is not None:
+        return wheel.division_mm
+    step = machine.readout_step_mm or 0.01
+    return max(0.0001, round_to_step(step / MM_PER_INCH, 0.0001)) * MM_PER_INCH if unit == "in" else step
+
+
+def within_limits(
+    machine: Machine, axis: str, wanted_mm: float, off_mm: tuple[float, float], leaves: int, unit: str = "mm"
+) -> DialNumber:
+    """The number next to a wanted one that lies within limits; where none does, the next one that leaves metal on.
+
+    Args:
+        off_mm: How far it may be off the wanted one, down and up, mm.
+        leaves: Which way leaves metal on, +1 or −1.
+    """
+    step = division_mm(machine, axis, unit)
+    near = [on_dial(machine, axis, wanted_mm + k * step, unit) for k in (-1, 0, 1)]
+    found = [replace(dial, off_mm=dial.set_mm - wanted_mm) for dial in near]
+    low, high = off_mm
+    inside = [dial for dial in found if low - _SAME_MM <= dial.off_mm <= high + _SAME_MM]
+    leaving = [dial for dial in found if dial.off_mm * leaves > 0]
+    return min(inside or leaving, key=lambda dial: abs(dial.off_mm))
 
 
 def _signed(text: str) -> str:

@@ -8,7 +8,9 @@ from msgspec.structs import replace
 
 from elbrix.design.family import Design
 from elbrix.design.tolerances import SizeLimits
+from elbrix.making.dial_limits import to_limits
 from elbrix.making.plan import AskedSize, Move, Plan
+from elbrix.shop.shop import Shop
 
 #: A hole that is further off its limits than this holds no pin, or lets none in, mm.
 _FAILS_MM = 0.01
@@ -16,22 +18,21 @@ _FAILS_MM = 0.01
 _SAME_MM = 1e-6
 
 
-def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits]) -> Plan:
+def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits], shop: Shop) -> Plan:
     """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer."""
     drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values and not own.general]
     for hole in design.holes:
         if hole.sizes is not None and hole.sizes.limits is not None:
             under, over = hole.sizes.limits
             drawn.append((hole.sizes.diameter_mm, SizeLimits(under, over, under + _FAILS_MM, over + _FAILS_MM)))
-    if not drawn:
-        return plan
-    return replace(
+    limited = replace(
         plan,
         setups=tuple(
             replace(s, operations=tuple(replace(o, moves=tuple(_limited(o.moves, drawn))) for o in s.operations))
             for s in plan.setups
         ),
     )
+    return to_limits(limited, shop)
 
 
 def _limited(moves: Iterable[Move], drawn: list[tuple[float, SizeLimits]]) -> Iterable[Move]:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from elbrix.design.work import BoredHole
 from elbrix.making.context import BORING_BAR, Context, asked, in_bore
-from elbrix.making.cross_slide import across
+from elbrix.making.cross_slide import across, sized_across
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
@@ -175,7 +175,11 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term], mos
                 lock="compound slide",
                 feature=work.feature,
                 asked=asked(
-                    f"{work.id}.size" if last else f"{work.id}.size{n}", in_bore(size), size, work.allowed_mm if last else 0.1
+                    f"{work.id}.size" if last else f"{work.id}.size{n}",
+                    in_bore(size),
+                    size,
+                    work.allowed_mm if last else 0.1,
+                    sized_across(ctx, inside=True),
                 )
                 if p.finish
                 else None,

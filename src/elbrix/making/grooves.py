@@ -9,7 +9,7 @@ from elbrix.design.work import Flat, Groove, SlitCut, VGroove
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.milling import bar_lie, run_along, touch_middle
 from elbrix.making.passes import passes
-from elbrix.making.plan import Move, Operation, Setup, Term, Zero
+from elbrix.making.plan import Move, Operation, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
 from elbrix.quantities.sentences import sentence, within
@@ -102,7 +102,8 @@ def _channel_moves(ctx: Context, work: Groove, middle: list[Term], d: float, end
     half = work.width_mm / 2 - leave
     lines = tracks(-half, half, min(d, 2 * half)) if 2 * half >= d - 1e-6 else (0.0,)
     more: dict[str, Any] = {"lock": _LOCKS, "feature": work.feature}
-    size = asked(f"{work.id}.wide", "width, with a pin or gauge blocks", work.width_mm, work.allowed_mm)
+    near_wall = SizedBy("Y", -1.0, inside=True) if leave else None  # else the cutter makes it
+    size = asked(f"{work.id}.wide", "width, with a pin or gauge blocks", work.width_mm, work.allowed_mm, near_wall)
     moves = []
     for k, line in enumerate(lines, 1):
         for n, p in enumerate(deep, 1):
@@ -337,7 +338,9 @@ def flats(ctx: Context, work: Flat) -> list[Setup]:
                         finish=p.finish,
                         lock=_LOCKS,
                         feature=work.feature,
-                        asked=asked(f"{work.id}.across", "micrometer over the flats", work.across_mm, 0.02) if last else None,
+                        asked=asked(f"{work.id}.across", "micrometer over the flats", work.across_mm, 0.02, SizedBy("Z", 2.0))
+                        if last
+                        else None,
                     )
                 )
         found.append(

@@ -32,7 +32,7 @@ _HANDS: Final = tuple(
 #: What measures, by the word for it; "micrometer" comes by ranges.
 _MEASURES: Final = ("caliper", "protractor", "indicator", "depth gauge")
 #: Micrometers come in ranges of so much, and turn a little further than they say.
-_RANGE_MM, _OVER_MM = 25.0, 0.4
+_RANGE_MM: Final = 25.0
 #: Calipers are made so long; the first is the one everybody has.
 _CALIPERS_MM: Final = (150.0, 200.0, 300.0, 500.0, 600.0, 1000.0)
 _CALIPERS_IN: Final = (6.0, 8.0, 12.0, 20.0, 24.0, 40.0)
@@ -118,11 +118,6 @@ def _measure(ctx: Context, words: str, kind: str, size_mm: float) -> None:
 
 
 def _own(ctx: Context, kind: str, size_mm: float) -> str:
-    """Name of a measuring tool of the shop that is of a kind and reaches a size.
-
-    The surest, then one that reads in the plan's unit; of two alike always the same, in whatever order the shop lists them.
-    """
-    tools = ctx.shop.measuring
-    least = _RANGE_MM if kind == "micrometer" else math.inf
-    fit = [t for t in tools if kind in t.name.lower() and t.reach_mm - least - _OVER_MM <= size_mm <= t.reach_mm]
-    return min(fit, key=lambda t: (t.trusted_mm, t.unit != ctx.unit, t.id)).name if fit else ""
+    """Name of the measuring tool of the shop that is of a kind and reaches a size."""
+    tool = ctx.shop.measuring_tool(kind, size_mm, ctx.unit)
+    return tool.name if tool is not None else ""

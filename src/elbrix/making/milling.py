@@ -8,7 +8,7 @@ from elbrix.design.work import Chamfer, Shoulder
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.grip import BELOW_MM, LEAST_GRIP_MM
 from elbrix.making.passes import passes
-from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.squaring import DEBURR
 from elbrix.making.tracks import tracks_to_wall
@@ -138,7 +138,11 @@ def _side(
         words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n}, {ctx.say(p.cut_mm)} off the wall"
         size: AskedSize | None = None
         if n == len(wall):
-            size = _asked_first(ctx, work, half_neck) if sign > 0 else asked(_key(work, "neck"), _OVER, work.width_mm)
+            size = (
+                _asked_first(ctx, work, half_neck)
+                if sign > 0
+                else asked(_key(work, "neck"), _OVER, work.width_mm, by=SizedBy("Y", -1.0))
+            )
         moves.append(
             ctx.cut(
                 f"{work.id}.{side}.finish{n}",
@@ -169,7 +173,10 @@ def _key(work: Shoulder, name: str) -> str:
 def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> AskedSize:
     near = "B" if work.below else "D"
     return asked(
-        _key(work, "first_shoulder"), f"caliper over the bar, from side {near} to the new shoulder", ctx.width / 2 + half_neck
+        _key(work, "first_shoulder"),
+        f"caliper over the bar, from side {near} to the new shoulder",
+        ctx.width / 2 + half_neck,
+        by=SizedBy("Y"),
     )
 
 

@@ -47,6 +47,19 @@ class Position(Struct, frozen=True, kw_only=True):
 _BY_HAND: Final = Pattern(r"micrometer|caliper|telescoping gauge|small-hole gauge|inside gauge|protractor|indicator")
 
 
+class SizedBy(Struct, frozen=True):
+    """The axis whose last number makes a size."""
+
+    axis: str
+    per: float = 1.0  #: how far the size grows when the number grows by a millimetre
+    inside: bool = False  #: a bore or a slot: metal that is left makes it smaller
+
+    @property
+    def leaves(self) -> int:
+        """Which way the number goes to leave metal on: +1 or −1."""
+        return 1 if (self.per > 0) != self.inside else -1
+
+
 class AskedSize(Struct, frozen=True, kw_only=True):
     """A size to measure after a move; typing it re-plans what follows."""
 
@@ -55,6 +68,10 @@ class AskedSize(Struct, frozen=True, kw_only=True):
     expected_mm: float
     allowed_mm: float = 0.05  #: by rule of thumb, where the drawing says nothing closer
     limits: SizeLimits | None = None  #: the drawing's
+    by: SizedBy | None = None  #: None: no dial of the machine makes it
+    division_mm: float = 0.0  #: how far a division of that dial changes it; 0: no dial makes it
+    tool: str = ""  #: what of the shop it is read with
+    trusted_mm: float = 0.0  #: a reading with that may be off by so much; 0: not known
 
     @property
     def judged(self) -> Limits:

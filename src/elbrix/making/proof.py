@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from elbrix.making.costs import Costs
+from elbrix.making.dial_limits import TO_SIZE
+from elbrix.making.limit_checks import limit_checks
 from elbrix.making.make_or_buy import make_or_buy
 from elbrix.making.plan import NO_BAR, Move, Plan
 from elbrix.mechanics.cutting import ARRIVES
@@ -20,7 +22,7 @@ def plan_checks(
     plan: Plan, machine: Machine | None, measured: Mapping[str, float], costs: Costs | None = None
 ) -> tuple[Check, ...]:
     """In the order a toolmaker meets them."""
-    found = [_bar(plan), _kit(plan), _rounding(plan), *_power(plan)]
+    found = [_bar(plan), _kit(plan), _rounding(plan), *limit_checks(plan), *_power(plan)]
     if costs is not None and (priced := make_or_buy(plan, costs)) is not None:
         found.append(priced)
     if machine is not None and machine.axes:
@@ -166,8 +168,9 @@ def _power(plan: Plan) -> list[Check]:
 
 def _rounding(plan: Plan) -> Check:
     worst, where = 0.0, ""
+    brought = {move.id.removesuffix(TO_SIZE) for _, _, move in plan.moves if move.id.endswith(TO_SIZE)}
     for _, _, move in plan.moves:
-        for p in move.positions:
+        for p in move.positions if move.id not in brought else ():  # what those leave is taken off by a step of its own
             if abs(p.dial.off_mm) > worst:
                 worst, where = abs(p.dial.off_mm), f"{move.words}, {p.axis}"
     return Check(

@@ -115,7 +115,7 @@ def speed_for(
         (
             f"no faster than {most_rpm:.0f} → {rpm};"
             if held_back
-            else f"1000·{format_number(v, 1)}/(π·{format_number(cutter.diameter_mm)}) = {wanted:.0f} → {rpm};"
+            else f"1000·{format_number(v, 3)}/(π·{format_number(cutter.diameter_mm, 4)}) = {wanted:.0f} → {rpm};"
         )
         + back
         + f" {held.rpm}·{cutter.teeth}·{format_number(held.fz, 4)} = {feed:.0f} mm/min",

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.grip import Band, Sides
 from elbrix.making.passes import passes
-from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.stock_choice import AS_IT_IS, SIDE_ALLOWANCE
 from elbrix.making.strokes import Stroke
@@ -136,7 +136,7 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
             finish=p.finish,
             lock="quill, and Y once it is on its number",
             feature=_TITLES[face],
-            asked=asked("bar_width", "caliper over B and D, at both ends", ctx.blank.width_mm)
+            asked=asked("bar_width", "caliper over B and D, at both ends", ctx.blank.width_mm, by=SizedBy("Y"))
             if face == "D" and n == len(steps)
             else None,
         )
@@ -211,9 +211,9 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
             strokes.append(Stroke(tuple((x, y, -take * k / cuts) for x in there)))
     size: AskedSize | None = None
     if up == "C":
-        size = asked("bar_height", "micrometer over A and C, at both ends", ctx.blank.height_mm)
+        size = asked("bar_height", "micrometer over A and C, at both ends", ctx.blank.height_mm, by=SizedBy("Z"))
     elif up == "D":
-        size = asked("bar_width", "micrometer over B and D, at both ends", ctx.blank.width_mm)
+        size = asked("bar_width", "micrometer over B and D, at both ends", ctx.blank.width_mm, by=SizedBy("Z"))
     z = ctx.at("Z", [Term("below the touched face", -take)])
     move = Move(
         id=f"square.{up}",

@@ -9,7 +9,7 @@ from typing import Final
 from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
 from elbrix.making.context import BORING_BAR, Context, asked, in_bore
-from elbrix.making.cross_slide import across
+from elbrix.making.cross_slide import across, sized_across
 from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
@@ -412,6 +412,7 @@ class Turning:
                             f"micrometer over the {within(step.name)}",
                             step.size_mm + left,
                             step.allowed_mm if last else 0.1,
+                            sized_across(ctx),
                         )
                         if p.finish
                         else None
@@ -523,6 +524,7 @@ class Turning:
                             in_bore(step.size_mm - left),
                             step.size_mm - left,
                             step.allowed_mm if last else 0.1,
+                            sized_across(ctx, inside=True),
                         )
                         if p.finish
                         else None

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from elbrix.parameters.parameter import Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_to_step, round_up
+from elbrix.quantities.lengths import fine_step, round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Line, Origin, format_number
@@ -51,7 +51,7 @@ class Proposal:
         Args:
             unit: "" where the formula comes to N·m and not to N·mm.
         """
-        return self.reckon(name, by, unit=unit, down=step if shown_as(by, unit) >= 2 * step else step / 10, least=step / 20)
+        return self.reckon(name, by, unit=unit, down=fine_step(shown_as(by, unit), step), least=step / 20)
 
     def rounded(self, name: str, value: float, by: Worked) -> float:
         """By its formula, rounded and kept within bounds elsewhere, by a rule that others use too."""

@@ -113,6 +113,11 @@ def round_down(value: float, step: float) -> float:
     return round(math.floor(value / step + 1e-9) * step, 9)  # 11.7, not 11.700000000000001
 
 
+def fine_step(value: float, step: float) -> float:
+    """A step, or a tenth of it where the value is less than two of it."""
+    return step if value >= 2 * step else step / 10
+
+
 def round_up(value: float, step: float) -> float:
     """The smallest multiple of a step that is not below the value."""
     return round(math.ceil(value / step - 1e-9) * step, 9)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Final
 
 from msgspec import Struct
 
@@ -16,6 +17,9 @@ from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, CutterKind, Holder, MeasuringTool, Stud, TouchOff
 from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
+
+#: Range of a micrometer and what its inch or metric neighbour reaches over, mm.
+_MICROMETER_MM: Final = 25.0 + 0.4
 
 
 class Shop(Struct, frozen=True, kw_only=True):
@@ -75,6 +79,19 @@ class Shop(Struct, frozen=True, kw_only=True):
     def square_end_mills(self) -> list[Cutter]:
         """End mills that leave a square inner corner, thickest first."""
         return [c for c in self.cutters_of(CutterKind.END_MILL) if c.square]
+
+    def measuring_tool(self, kind: str, size_mm: float, unit: str = "mm") -> MeasuringTool | None:
+        """The measuring tool of a kind that reaches a size: the surest, then one that reads in the unit.
+
+        Of two alike always the same, in whatever order the shop lists them. A micrometer measures its last 25 mm.
+
+        Args:
+            kind: "micrometer", "caliper": a word of its name.
+            size_mm: What is to be measured.
+        """
+        least = _MICROMETER_MM if kind == "micrometer" else math.inf
+        fit = [t for t in self.measuring if kind in t.name.lower() and t.reach_mm - least <= size_mm <= t.reach_mm]
+        return min(fit, key=lambda t: (t.trusted_mm, t.unit != unit, t.id)) if fit else None
 
     def touch_offs_for(self, machine: str) -> list[TouchOff]:
         """Touch-off tools that are used on a machine."""

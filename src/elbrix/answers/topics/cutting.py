@@ -12,7 +12,7 @@ from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_t
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import sentence
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Derivation, Figure, Term, format_number
 from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
@@ -37,20 +37,15 @@ _PLUNGED = (CutterKind.DRILL, CutterKind.TAP, CutterKind.COUNTERSINK, CutterKind
 _TAPPED = "A tap feeds itself, its pitch a turn: by hand, the spindle out of gear; under power only in a tapping head"
 
 
-def _area(thread: Thread) -> str:
-    return f"{format_number(thread.stress_area_mm2, 2)} mm²"
+def _area(thread: Thread) -> Term:
+    return term(thread.stress_area_mm2, 2, "mm²")
 
 
 def _stud_load(label: str, thread: Thread, strength: str) -> Figure:
     """What a clamping stud is given of its proof load."""
     proof = proof_mpa(strength, thread.major_mm)
-    return Figure(
-        key="load",
-        label=label,
-        value=stud_load_n(thread, strength) / 1000,
-        unit="kN",
-        derivation=Derivation("3/8·proof·A_s", f"{STUD_SHARE:g} · {proof.value:g} MPa · {_area(thread)}", proof.source),
-    )
+    by = worked("share·proof·A_s", STUD_SHARE, term(proof.value, 3, "MPa"), _area(thread), source=proof.source)
+    return reckoned("load", label, by, unit="kN")
 
 
 def _proof(q: Question, world: ShopContext) -> Answer:
@@ -287,7 +282,14 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
     """What a torque pulls, and how near proof that is."""
     proof, k = proof_mpa(strength, thread.major_mm), nut_factor(state)
     pull = preload_n(moment_nm, k, thread.major_mm)
-    share = pull * (1 + PRELOAD_SCATTER) / (proof.value * thread.stress_area_mm2)
+    share = worked(
+        "F·(1 + scatter)/(proof·A_s)",
+        term(pull, 0, "N"),
+        PRELOAD_SCATTER,
+        term(proof.value, 3, "MPa"),
+        _area(thread),
+        source=proof.source,
+    )
     figures = (
         reckoned(
             "load",
@@ -303,19 +305,9 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
             f"{pull * (1 - PRELOAD_SCATTER) / 1000:.1f} to {pull * (1 + PRELOAD_SCATTER) / 1000:.1f} kN",
             Derivation(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters"),
         ),
-        Figure(
-            key="share",
-            label="Of its proof load, at the most",
-            value=share * 100,
-            unit="%",
-            derivation=Derivation(
-                "F·(1 + scatter)/(proof·A_s)",
-                f"{pull * (1 + PRELOAD_SCATTER):.0f} N/({proof.value:.0f} MPa · {_area(thread)})",
-                proof.source,
-            ),
-        ),
+        reckoned("share", "Of its proof load, at the most", share, unit="%"),
     )
-    notes = ("Past its proof load it stretches for good, or breaks: use less",) if share > 1 else ()
+    notes = ("Past its proof load it stretches for good, or breaks: use less",) if share.value > 1 else ()
     return Answer(
         title=f"Stud {thread.shown}, {_called(strength)}, {state}, tightened to {format_number(moment_nm, 1)} N·m",
         figures=figures,

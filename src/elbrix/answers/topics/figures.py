@@ -11,6 +11,7 @@ from elbrix.answers.answer import Answer, Destination
 from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc
 from elbrix.results.figures import Derivation, Figure, Origin
+from elbrix.results.formulas import Worked
 from elbrix.shop.shop import Shop
 from elbrix.standards.tables import TableValue
 
@@ -27,16 +28,16 @@ MASSES = {"kg": 1.0, "g": 0.001, "oz": _POUND_KG / 16, **dict.fromkeys(("lb", "l
 TURNS = dict.fromkeys(("rpm", "rev", "revs", "revperminute", "revsperminute"), 1.0)
 
 
-def looked(key: str, label: str, found: TableValue, formula: str = "") -> Figure:
-    """A value from a table, with where it stands."""
-    return Figure(
-        key=key,
-        label=label,
-        value=found.value,
-        unit=found.unit,
-        origin=Origin.STANDARD,
-        derivation=Derivation(formula or "from the table", found.name, found.source),
+def looked(key: str, label: str, found: TableValue, by: Worked | None = None) -> Figure:
+    """A value from a table, with where it stands.
+
+    Args:
+        by: How the table reckons it.
+    """
+    working = (
+        replace(by.derivation, source=found.source) if by is not None else Derivation("from the table", found.name, found.source)
     )
+    return Figure(key=key, label=label, value=found.value, unit=found.unit, origin=Origin.STANDARD, derivation=working)
 
 
 def text_figure(key: str, label: str, text: str, derivation: Derivation | None = None, note: str = "") -> Figure:

@@ -13,7 +13,7 @@ from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.sentences import sentence
 from elbrix.results import length_text
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
-from elbrix.results.formulas import reckoned, term, worked
+from elbrix.results.formulas import Worked, reckoned, term, worked
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
 from elbrix.standards.materials import expansion, material
@@ -40,14 +40,9 @@ def _zones(q: Question) -> list[str]:
     return found
 
 
-def _beside(nominal: float, deviation_um: float) -> str:
-    """ "25 + 21 µm", "25 − 7 µm"."""
-    return f"{format_number(nominal, 4)} {'−' if deviation_um < 0 else '+'} {abs(deviation_um):g} µm"
-
-
-def _less(a_um: float, b_um: float) -> str:
-    """ "21 − (−7)"."""
-    return f"{format_number(a_um, 1)} − ({format_number(b_um, 1)})".replace("-", "−")
+def _off(nominal: float, deviation_um: float) -> Worked:
+    """A size so many µm over its nominal, or under it."""
+    return worked("nominal + deviation/1000", term(nominal, 4), deviation_um, source="deviation in µm: ISO 286-1")
 
 
 def _fit(q: Question, world: ShopContext) -> Answer:
@@ -59,25 +54,10 @@ def _fit(q: Question, world: ShopContext) -> Answer:
     for zone in zones:
         upper, lower = fit_um(nominal, zone)
         limits[zone] = (lower, upper)
-        derivation = Derivation("nominal + deviation", f"{_beside(nominal, upper)}, {_beside(nominal, lower)}", "ISO 286-1")
         name = "Hole" if zone[0].isupper() else "Shaft"
         figures += [
-            Figure(
-                key=f"{zone} most",
-                label=f"{name} {zone}, most",
-                value=nominal + upper / 1000,
-                step=0.0001,
-                origin=Origin.STANDARD,
-                derivation=derivation,
-            ),
-            Figure(
-                key=f"{zone} least",
-                label=f"{name} {zone}, least",
-                value=nominal + lower / 1000,
-                step=0.0001,
-                origin=Origin.STANDARD,
-                derivation=derivation,
-            ),
+            reckoned(f"{zone} {end}", f"{name} {zone}, {end}", _off(nominal, by_um), step=0.0001, origin=Origin.STANDARD)
+            for end, by_um in (("most", upper), ("least", lower))
         ]
     hole = next((z for z in zones if z[0].isupper()), None)
     shaft = next((z for z in zones if z[0].islower()), None)
@@ -96,19 +76,17 @@ def _fit(q: Question, world: ShopContext) -> Answer:
             ),
         )
         figures[1:1] = [
-            Figure(
-                key="play most",
-                label="Play, most",
-                value=most,
+            reckoned(
+                "play most",
+                "Play, most",
+                worked("largest hole − smallest shaft", limits[hole][1], limits[shaft][0], source="over nominal"),
                 unit="µm",
-                derivation=Derivation("largest hole − smallest shaft", _less(limits[hole][1], limits[shaft][0])),
             ),
-            Figure(
-                key="play least",
-                label="Play, least",
-                value=least,
+            reckoned(
+                "play least",
+                "Play, least",
+                worked("smallest hole − largest shaft", limits[hole][0], limits[shaft][1], source="over nominal"),
                 unit="µm",
-                derivation=Derivation("smallest hole − largest shaft", _less(limits[hole][0], limits[shaft][1])),
             ),
         ]
     return Answer(title=f"{format_number(nominal, 4)} {' / '.join(zones)}", figures=tuple(figures))
@@ -146,16 +124,12 @@ def _warm(q: Question, world: ShopContext) -> Answer:
         raise missing("By how much it is warmer", "expansion bronze 60 mm 5 K")
     q.use("warmer", "colder", "degrees")
     found = expansion(stuff.name)
-    grows = length * found.value * degrees / 1000
     figures = (
-        Figure(
-            key="grows",
-            label="It grows by",
-            value=grows,
+        reckoned(
+            "grows",
+            "It grows by",
+            worked("L·α·ΔT/1000", length, found.value, degrees, source=f"α in µm/(m·K): {found.source}"),
             unit="µm",
-            derivation=Derivation(
-                "L·α·ΔT", f"{format_number(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source
-            ),
         ),
         looked("alpha", "Expansion", found),
     )

@@ -10,7 +10,7 @@ from elbrix.answers.topics.figures import MASSES, TURNS
 from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Figure, format_number
 from elbrix.results.formulas import reckoned, term, worked
 from elbrix.shop.machines import MachineKind
 from elbrix.standards.materials import density, material
@@ -179,17 +179,17 @@ def _wheels(q: Question, world: ShopContext) -> Answer:
             "A train is made of the wheels you have",
             "Enter lead screw pitch and change wheels at the lathe, in Shop",
         )
-    n, machine = format_number, lathes[0]
+    machine = lathes[0]
     train = change_wheels(pitch, machine.lead_screw_mm, machine.change_wheels)
-    ratio = "·".join(map(str, train.drivers)) + "/(" + "·".join(map(str, train.driven)) + ")"
+    cuts = worked(
+        "lead screw·drivers/driven",
+        term(machine.lead_screw_mm, 4),
+        math.prod(train.drivers),
+        math.prod(train.driven),
+        source=f"on {machine.name}",
+    )
     figures = (
-        Figure(
-            key="pitch",
-            label="Pitch it cuts",
-            value=float(train.pitch_mm),
-            step=0.0001,
-            derivation=Derivation("lead screw·drivers/driven", f"{n(machine.lead_screw_mm, 4)}·{ratio}", f"on {machine.name}"),
-        ),
+        reckoned("pitch", "Pitch it cuts", cuts, step=0.0001),
         Figure(key="train", label="Driver to driven", value=0.0, unit="", text=train.words),
         reckoned(
             "off",
@@ -203,7 +203,10 @@ def _wheels(q: Question, world: ShopContext) -> Answer:
         notes.append("No train of the wheels listed cuts it exactly: this is the nearest.")
     cautions = ("Power off and isolated while wheels are changed; the guard shut before the spindle turns.",)
     return Answer(
-        title=f"Change wheels for {n(pitch, 4)} on {machine.name}", figures=figures, notes=tuple(notes), cautions=cautions
+        title=f"Change wheels for {format_number(pitch, 4)} on {machine.name}",
+        figures=figures,
+        notes=tuple(notes),
+        cautions=cautions,
     )
 
 

@@ -11,7 +11,7 @@ from elbrix.answers.topics.figures import from_setting, mm, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.sentences import sentence
-from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.figures import Derivation, format_number
 from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 
@@ -96,14 +96,9 @@ def _chord(q: Question, world: ShopContext) -> Answer:
             raise ShopError("Ask", "that angle has no chord", "It is between 0° and 360°", "Give one between")
         chord = chord_mm(diameter, angle)
         first = reckoned("chord", "Chord", worked("D·sin(θ/2)", term(diameter, 4), term(math.degrees(angle), 6, "°")), step=0.001)
-    # Of a flat on a round: how far its middle lies in from the outside. 2·sin² keeps the digits of a small angle.
-    inside = diameter * math.sin(angle / 4) ** 2
-    height = Figure(
-        key="height",
-        label="Arc above the chord",
-        value=inside,
-        step=0.001,
-        derivation=Derivation("D·sin²(θ/4)", f"{n(diameter, 4)} · sin²({n(math.degrees(angle) / 4, 6)}°)"),
+    # Of a flat on a round: how far its middle lies in from the outside. The square keeps the digits of a small angle.
+    height = reckoned(
+        "height", "Arc above the chord", worked("D·sin(θ/4)²", term(diameter, 4), term(math.degrees(angle), 6, "°")), step=0.001
     )
     return Answer(title=f"A chord of {show_angle(angle, 'dms')} on {length(diameter)} {LENGTH_UNIT}", figures=(first, height))
 

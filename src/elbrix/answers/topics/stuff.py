@@ -10,6 +10,7 @@ from elbrix.answers.topics.figures import TURNS, looked
 from elbrix.mechanics.lifting import TWO_PEOPLE, too_heavy
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.formulas import reckoned, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import density, material
 
@@ -80,15 +81,9 @@ def _surface(q: Question, world: ShopContext) -> Answer:
     if turns is None or size is None or size <= 0:
         raise missing("The diameter or the revolutions", "surface speed 12 mm 800 rpm")
     q.use("mill", "cutter", "drill", "bar", "round")
-    speed = math.pi * size * turns / 1000
-    figure = Figure(
-        key="speed",
-        label="Cutting speed",
-        value=speed,
-        unit="m/min",
-        derivation=Derivation("π·d·n/1000", f"π · {format_number(size, 3)} mm · {turns:g} rpm/1000"),
-    )
-    feet = Figure(key="feet", label="In feet", value=speed / 0.3048, unit="ft/min")
+    speed = worked("π·d·n/1000", size, turns)
+    figure = reckoned("speed", "Cutting speed", speed, unit="m/min")
+    feet = reckoned("feet", "In feet", worked("v/0.3048", speed.value), unit="ft/min")
     return Answer(title=f"{length(size)} {LENGTH_UNIT} at {turns:g} rpm", figures=(figure, feet))
 
 

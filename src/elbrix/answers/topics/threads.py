@@ -8,7 +8,7 @@ import re
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, text_figure
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, point_mm, tapped_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
@@ -116,13 +116,8 @@ def _on_rack(shop: Shop, size_mm: float) -> Figure:
 def _depth_wanted(called: str, material_name: str, thread: Thread) -> Figure:
     """The full thread a tapped hole wants: the rule the designs are judged by."""
     times = thread_depth_wanted(material_name)
-    return Figure(
-        key=f"depth {material_name}",
-        label=f"Full thread wanted in {called}",
-        value=times * thread.major_mm,
-        step=0.1,
-        derivation=Derivation(f"{times:g}·d", f"{times:g} · {format_number(thread.major_mm, 4)}", "shop practice"),
-    )
+    by = worked("times·d", times, term(thread.major_mm, 4), source="shop practice")
+    return reckoned(f"depth {material_name}", f"Full thread wanted in {called}", by, step=0.1)
 
 
 def _tap(q: Question, world: ShopContext) -> Answer:
@@ -132,33 +127,27 @@ def _tap(q: Question, world: ShopContext) -> Answer:
     drill, size = thread.tap_drill
     named = text_figure("drill", "Its name", f"{drill} mm drill" if thread.metric else f"drill {drill}")
     near = [f"{name} ({format_number(v, 3)} mm)" for name, v in drills.nearest_drills(size, 4) if abs(v - size) > 1e-6][:2]
-    minor = thread.minor_d_mm
-    depth = (thread.major_mm - size) / (2 * _FULL_DEPTH * thread.pitch_mm)
     figures = (
         looked("tap_drill", "Tap drill", found),
         named,
-        Figure(
-            key="percent",
-            label="Thread left, of full depth",
-            value=depth * 100,
+        reckoned(
+            "percent",
+            "Thread left, of full depth",
+            worked(
+                "(d − drill)/(2·full·P)",
+                term(thread.major_mm, 4),
+                term(size, 4),
+                term(_FULL_DEPTH, 6),
+                term(thread.pitch_mm, 4),
+                source="the usual count: 3/4·H on each side is full",
+            ),
             unit="%",
-            derivation=Derivation(
-                "(d − drill)/(2·0.6495·P)",
-                f"({format_number(thread.major_mm, 4)} − {format_number(size, 4)})/(1.2990 ·"
-                f" {format_number(thread.pitch_mm, 4)})",
-                "the usual count: 3/4·H on each side is 100 %",
-            ),
         ),
-        Figure(
-            key="minor",
-            label="Basic minor diameter",
-            value=minor,
+        reckoned(
+            "minor",
+            "Basic minor diameter",
+            worked("D − 5/8·√(3)·P", term(thread.major_mm, 4), term(thread.pitch_mm, 4), source="5/4·H, H = √3/2·P; ISO 68-1"),
             step=0.001,
-            derivation=Derivation(
-                "D − 5/4·H, H = √3/2·P",
-                f"{format_number(thread.major_mm, 4)} − 1.0825 · {format_number(thread.pitch_mm, 4)}",
-                "ISO 68-1",
-            ),
         ),
         _depth_wanted("steel", "mild steel", thread),
         _depth_wanted("aluminium, iron, brass and bronze", "aluminium alloy", thread),
@@ -243,6 +232,7 @@ def _thread(q: Question, world: ShopContext) -> Answer:
     thread = _named(q, "thread M8")
     name = parse_thread(thread.name)
     source = "ISO 68-1, ISO 724" if thread.metric else "ASME B1.1"
+    d, pitch = term(thread.major_mm, 4), term(thread.pitch_mm, 6)
     figures = [
         *(
             [
@@ -271,17 +261,19 @@ def _thread(q: Question, world: ShopContext) -> Answer:
             value=thread.pitch_mm,
             step=0.001,
             origin=Origin.STANDARD,
-            derivation=Derivation(
-                "25.4/tpi" if thread.tpi else "from the table", f"25.4/{thread.tpi:g}" if thread.tpi else thread.shown, source
+            derivation=(
+                worked("25.4/tpi", thread.tpi, source=source).derivation
+                if thread.tpi
+                else Derivation("from the table", thread.shown, source)
             ),
         ),
-        looked("pitch_d", "Pitch diameter", look_up(name, "pitch_d"), "d − 3/4·H, H = √3/2·P"),
-        looked("minor_d", "Minor diameter of the nut", look_up(name, "minor_d"), "D − 5/4·H"),
+        looked("pitch_d", "Pitch diameter", look_up(name, "pitch_d"), worked("d − 3/8·√(3)·P", d, pitch)),
+        looked("minor_d", "Minor diameter of the nut", look_up(name, "minor_d"), worked("D − 5/8·√(3)·P", d, pitch)),
         looked(
             "stress_area",
             "Stress area",
             look_up(name, "stress_area"),
-            "π/4·(d − 0.9382·P)²" if thread.metric else "π/4·(d − 0.9743/n)²",
+            worked("π/4·(d − 0.9382·P)²", d, pitch) if thread.metric else worked("π/4·(d − 0.9743·P)²", d, pitch),
         ),
         looked("tap_drill", "Tap drill", tap_drill(name)),
     ]
@@ -403,33 +395,27 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
     if full <= 0:
         raise ShopError("Ask", "a thread of no depth", "It has some turns", "Say how deep: M8 thread 15 deep")
     drill = thread.tap_drill[1]
-    deep, cone = tapped_mm(full, thread.pitch_mm), point_mm(drill)
-    n = format_number
+    deep = worked(
+        "full thread + turns·P",
+        term(full, 4),
+        TAP_LEAD_PITCHES,
+        term(thread.pitch_mm, 4),
+        source="shop practice: the lead of a plug tap",
+    )
     figures = (
-        Figure(
-            key="deep",
-            label="Drill to the full diameter",
-            value=deep,
+        reckoned("deep", "Drill to the full diameter", deep, step=0.1),
+        reckoned(
+            "point",
+            "To the end of the point",
+            worked("depth + point·drill", term(deep.value, 4), term(POINT, 4), term(drill, 4), source="118° point"),
             step=0.1,
-            derivation=Derivation(
-                f"full thread + {TAP_LEAD_PITCHES:g}·P",
-                f"{n(full, 4)} + {TAP_LEAD_PITCHES:g} · {n(thread.pitch_mm, 4)}",
-                "shop practice: the lead of a plug tap",
-            ),
-        ),
-        Figure(
-            key="point",
-            label="To the end of the point",
-            value=deep + cone,
-            step=0.1,
-            derivation=Derivation(f"depth + {POINT:.4f}·drill", f"{n(deep, 4)} + {POINT:.4f} · {n(drill, 4)}", "118° point"),
         ),
         *([Figure(key="full", label="Full thread", value=full, step=0.1)] if asked is not None else []),
         *([_depth_wanted(stuff.name, stuff.name, thread)] if stuff is not None else []),
         looked("tap_drill", "Tap drill", tap_drill(parse_thread(thread.name))),
     )
     share = full / (wanted * thread.major_mm) if wanted else 1.0
-    short = f"Short in {stuff.name}: {n(wanted)} × d is wanted" if stuff is not None and share < 1 - 1e-9 else ""
+    short = f"Short in {stuff.name}: {format_number(wanted)} × d is wanted" if stuff is not None and share < 1 - 1e-9 else ""
     notes = (short + (", it strips" if share < LEAST_SHARE else ""),) if short else ()
     return Answer(
         title=f"Blind hole for {thread.shown}",

@@ -6,7 +6,6 @@ import math
 
 from msgspec.structs import replace
 
-from elbrix.angles.budget import head_tilt_dial_mm
 from elbrix.angles.methods import recommend, shown, ways_to_set
 from elbrix.angles.sine import SinePlate
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
@@ -89,7 +88,6 @@ def _of_stack(q: Question, world: ShopContext) -> Answer:
         else SinePlate(centres_mm=centres)
     )
     angle = plate.angle_rad(height)
-    step = plate.per_mm_stack_rad(angle) / 1000
     figures = (
         text_figure(
             "angle",
@@ -102,14 +100,13 @@ def _of_stack(q: Question, world: ShopContext) -> Answer:
             ),
         ),
         Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="", text=f"{math.degrees(angle):.5f}°"),
-        Figure(
-            key="per_um",
-            label="One µm in the stack turns",
-            value=math.degrees(step) * 3600,
-            unit="″",
-            derivation=Derivation(
-                "1/(C·cos θ)", f"1/({format_number(plate.centres_mm, 4)} · {format_number(math.cos(angle), 5)}) per mm"
+        reckoned(
+            "per_um",
+            "One µm in the stack turns",
+            worked(
+                "648/(π·C·cos(θ))", term(plate.centres_mm, 4), term(math.degrees(angle), 5, "°"), source="0.001 mm in seconds"
             ),
+            unit="″",
         ),
     )
     go = (
@@ -182,13 +179,6 @@ def _two_tilts(q: Question, world: ShopContext) -> Answer:
     )
 
 
-_SWEEPS = (
-    ("table", "Table travel under a fixed dial", "L·tan θ"),
-    ("quill", "Quill travel along a square", "L·sin θ"),
-    ("sweep", "Dial swung on that diameter", "D·tan θ"),
-)
-
-
 def _head(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("head", "tilt", "spindle")
     travel = q.length("over", "travel", "sweep", "diameter") or q.length() or 100.0
@@ -198,15 +188,11 @@ def _head(q: Question, world: ShopContext) -> Answer:
         raise ShopError(
             "Ask", f"{math.degrees(angle):g}° is no head tilt", "A head leans from 0° to under 90°", "Give an angle between"
         )
-    figures = tuple(
-        Figure(
-            key=how,
-            label=label,
-            value=head_tilt_dial_mm(angle, travel, how),
-            step=0.001,
-            derivation=Derivation(formula, f"{length(travel)} {LENGTH_UNIT} at {show_angle(angle, 'dms')}"),
-        )
-        for how, label, formula in _SWEEPS
+    over, lean = term(travel, 4), term(math.degrees(angle), 6, "°")
+    figures = (
+        reckoned("table", "Table travel under a fixed dial", worked("L·tan(θ)", over, lean), step=0.001),
+        reckoned("quill", "Quill travel along a square", worked("L·sin(θ)", over, lean), step=0.001),
+        reckoned("sweep", "Dial swung on that diameter", worked("D·tan(θ)", over, lean), step=0.001),
     )
     cautions = ("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",)
     notes = (
@@ -290,17 +276,16 @@ def _taper(q: Question, world: ShopContext) -> Answer:
     )
     figures = (
         *([along] if along is not None else []),
-        Figure(
-            key="half",
-            label="Angle to the axis, the compound slide's",
-            value=math.degrees(half),
+        reckoned(
+            "half",
+            "Angle to the axis, the compound slide's",
+            worked("atan(taper/2)", term(per, 6), source=f"taper on the diameter: {working}"),
             unit="deg",
             step=0.0001,
-            derivation=Derivation("atan(taper/2)", f"atan({format_number(per, 6)}/2); taper = {working}", "on the diameter"),
         ),
         text_figure("included", "Included angle", show_angle(2 * half, "dms")),
         text_figure("ratio", "Taper on the diameter", f"1 in {format_number(1 / per, 4)}" if per else "none"),
-        Figure(key="per100", label=f"On the diameter over {round_words}", value=round_mm * per, step=0.001),
+        reckoned("per100", f"On the diameter over {round_words}", worked("taper · length", term(per, 6), round_mm), step=0.001),
     )
     return Answer(title="Taper", figures=figures, notes=("A taper is on the diameter here; a slope of a flat is half as steep",))
 

@@ -28,6 +28,7 @@ from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.lengths import fine_step, round_down
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Origin, format_number
@@ -59,6 +60,7 @@ _LEAST_GRIP_MM: Final = 3.0
 _ENOUGH: Final = 1.5
 #: A screw's friction scatters by three tenths: what the halves may have to stand of what it is said to give.
 _MOST: Final = 1.3
+_LEAST_NM: Final = 0.1  #: what is typed at the least
 
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
@@ -80,7 +82,7 @@ class SplitViseElement:
             Parameter(name="stands", label="Halves stand", kind=Kind.CHOICE, unit="", choices=_WAYS),
             Parameter(name="fixed", label="Fixed half", kind=Kind.CHOICE, unit="", choices=_FIXED),
             parallels_parameter(shop, "on the table"),
-            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
+            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=_LEAST_NM, high=300, step=1),
             jaw_friction_parameter(),
             *mount_parameters("two for each half"),
         )
@@ -99,10 +101,10 @@ class SplitViseElement:
                     "fixed": ParameterValue("left", Origin.ASSUMED),
                     "parallels": ParameterValue("", Origin.ASSUMED),
                     "torque": ParameterValue(
-                        float(max(1.0, min(vise.max_torque_nm, int(most)))),
+                        max(_LEAST_NM, min(vise.max_torque_nm, round_down(most, fine_step(most, 1.0)))),
                         Origin.CALCULATED,
                         derivation=Derivation(
-                            "what two bolts bear by friction/1.5/1.3/force per N·m",
+                            "what two bolts bear by friction/enough/scatter/force per N·m, down",
                             f"{factor_bears:.0f}/{_ENOUGH:g}/{_MOST:g}/{format_number(vise.force_per_nm)}",
                         ),
                     ),

@@ -16,11 +16,11 @@ from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid,
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
-from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, lips_under_stud
+from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_share, heel_arm_mm, heel_for, lips_under_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
 from elbrix.mechanics.tightened import LIPS_FIRST, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
-from elbrix.quantities.lengths import round_down
+from elbrix.quantities.lengths import fine_step, round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Points
@@ -38,6 +38,7 @@ from elbrix.standards.threads import find_thread
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
 _SAFE_SHARE = 0.67  # of yield
 _BY_HAND_NM = 20.0  # hand tight with a short spanner
+_LEAST_NM = 0.1  # what is typed at the least
 
 
 def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, ...]:
@@ -90,7 +91,7 @@ class StrapElement:
                 unit="",
                 choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
             ),
-            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
+            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=_LEAST_NM, high=400, step=1),
             Parameter(
                 name="tip_friction",
                 label="Friction under the tip",
@@ -312,7 +313,7 @@ class StrapElement:
         entry, top = at.entry, at.piece.top_mm
         under = min((outside_by(ring, tip) for ring in at.seats), default=math.inf)
         share = heel_arm / (arm + heel_arm) * 100
-        bend = bending_mpa(clamp, tip_n, arm)
+        bend = bending_share(clamp, tip_n, arm)
         slot = at.slot(values.word("slot"))
         off = arm + NOSE_MM
         found = [
@@ -334,7 +335,7 @@ class StrapElement:
                         else "it presses over air: the work bends, or tips up at the other side"
                     )
                 ),
-                derivation=Derivation("inside what carries the work", format_number(-under, 1)),
+                derivation=Derivation("inside what carries the work", format_number(-under, 3)),
             ),
             Check(
                 key=entry("lever"),
@@ -383,22 +384,17 @@ class StrapElement:
                 key=entry("bend"),
                 remedies=(entry("torque"), entry("clamp")),
                 label=f"Bending, {name}",
-                value=bend / clamp.yield_mpa * 100,
+                value=bend.value * 100,
                 unit="%",
                 limits=Limits(marginal_above=100 * _SAFE_SHARE, no_above=100),
                 features=(name,),
                 figures=(entry("tip_n"),),
                 reason=(
                     "well below its yield"
-                    if bend < _SAFE_SHARE * clamp.yield_mpa
+                    if bend.value < _SAFE_SHARE
                     else "it bends: a thicker clamp, or the stud nearer the work"
                 ),
-                derivation=Derivation(
-                    "6·F·arm/((b − slot)·t²)/yield",
-                    f"6 · {format_number(tip_n, 0)} N · {format_number(arm, 1)}/(({format_number(clamp.width_mm)} −"
-                    f" {format_number(clamp.slot_width_mm)}) ·"
-                    f" {format_number(clamp.thickness_mm)}²)/{format_number(clamp.yield_mpa, 0)} MPa",
-                ),
+                derivation=bend.derivation,
             ),
             Check(
                 key=entry("slotted"),
@@ -479,12 +475,13 @@ def _likeliest_stud(shop: Shop, studs: Sequence[Stud], clamp: Clamp, slot: TSlot
 def _usual_torque(stud: Stud) -> ParameterValue:
     """Hand tight, and no more than a clamping stud is tightened; oiled, because oil needs the least torque for the pull."""
     allowed = stud_torque_nm(find_thread(parse_thread(stud.thread)), stud.strength_class, nut_factor("oiled"))
+    most = min(_BY_HAND_NM, allowed)
     return ParameterValue(
-        max(1.0, round_down(min(_BY_HAND_NM, allowed), 1.0)),
+        max(_LEAST_NM, round_down(most, fine_step(most, 1.0))),
         Origin.ASSUMED,
         derivation=Derivation(
-            "min(20; K·d·3/8·proof·A_s, oiled), down to 1 N·m",
-            f"min(20; {format_number(allowed, 1)})",
+            "min(by hand; K·d·3/8·proof·A_s, oiled), down",
+            f"min({_BY_HAND_NM:g}; {format_number(allowed, 2)})",
             "hand tight with a short spanner; the slot's lips decide",
         ),
     )

@@ -101,7 +101,7 @@ def figures(
             features=("stack",),
             derivation=Derivation(
                 "blocks with their calibrated deviations" + (", less the stack under the pivot roll" if base else ""),
-                " + ".join(format_number(p.real_mm, 5) for p in stack.pieces) if stack else format_number(rise, 4),
+                (stack.real_sum + (f" − ({base.real_sum})" if base else "")) if stack else format_number(rise, 4),
             ),
         ),
         Figure(
@@ -120,7 +120,7 @@ def figures(
         reckoned(
             "off",
             "Angle error",
-            worked("(angle it makes − angle asked)·3600", term(math.degrees(work_angle), 6), term(math.degrees(facts.angle), 6)),
+            worked("(angle it makes − angle asked)·3600", term(math.degrees(work_angle), 9), term(math.degrees(facts.angle), 9)),
             unit="″",
         ),
         reckoned(

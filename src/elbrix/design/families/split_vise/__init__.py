@@ -373,7 +373,7 @@ class SplitVise:
             opening_mm=min(1000.0, max(5.0, s.opening)),
             jaw_thickness_mm=round_down(min(s.long, lever, 150.0), 0.1),
             force_per_nm=round_down(s.per_nm(MU_USUAL), 1.0),
-            max_torque_nm=max(1.0, s.v.number("screw_torque")),
+            max_torque_nm=s.v.number("screw_torque"),
             split=True,
         )
 
