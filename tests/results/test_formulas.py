@@ -11,7 +11,7 @@ import pytest
 
 import elbrix
 from elbrix.results.checks import Limits, Verdict, judged
-from elbrix.results.figures import Term
+from elbrix.results.figures import Derivation, Term
 from elbrix.results.formulas import formula, kilonewtons, reckoned, term, worked
 
 SOURCE = Path(elbrix.__file__).parent
@@ -126,3 +126,20 @@ def test_no_family_says_a_formula_of_the_same_numbers_twice() -> None:
         )
         again += [(path.parent.name, line) for line, count in said.items() if count > 1]
     assert not again
+
+
+@pytest.mark.parametrize(
+    ("line", "written"),
+    [
+        ("0.022 − -0.018", "0.022 − (−0.018)"),
+        ("√(0.072² + -0.018²)", "√(0.072² + (−0.018)²)"),
+        ("|-0.066 − -1.4597|", "|−0.066 − (−1.4597)|"),
+        ("-0.08 µm ÷ 59.856 mm = 0.29″", "−0.08 µm ÷ 59.856 mm = 0.29″"),
+        ("17.6 − 30 = -12.4, up to 1", "17.6 − 30 = −12.4, up to 1"),
+        ("n = (-0.167, -0.593)", "n = (−0.167, −0.593)"),
+        ("2026-06-15 + 12 months", "2026-06-15 + 12 months"),
+        ("M10-6H in 1/2-13 by ISO 68-1", "M10-6H in 1/2-13 by ISO 68-1"),
+    ],
+)
+def test_a_negative_number_stands_as_one_writes_it(line: str, written: str) -> None:
+    assert Derivation("", line).with_numbers == written

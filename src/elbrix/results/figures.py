@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from enum import StrEnum
 from typing import Final
 
@@ -31,6 +32,20 @@ def format_number(value: float, places: int = 3) -> str:
 _SIGNIFICANT: Final = 4
 #: A negative number alone in brackets: "sin((−3°))".
 _TWICE: Final = Pattern(r"\(\((−[^()]*)\)\)")
+
+
+#: A negative number of a line that was written by hand, what it is added to or taken from, and its power.
+_NEGATIVE: Final = Pattern(r"([−+·×/÷]\s*)?(?<![\w.⁣])-(\d[\d.]*)([²³]?)")
+
+
+def _bracketed(match: re.Match[str]) -> str:
+    sign, number, power = match[1] or "", match[2], match[3]
+    return f"{sign}(−{number}){power}" if sign or power else f"−{number}"
+
+
+def on_paper(line: str) -> str:
+    """A line of working with its negative numbers as one writes them: "0.022 − -0.018" as "0.022 − (−0.018)"."""
+    return _NEGATIVE.sub(_bracketed, line) if "-" in line else line
 
 
 class Term(Struct, frozen=True):
@@ -75,7 +90,7 @@ class Derivation(Struct, frozen=True):
     @property
     def with_numbers(self) -> str:
         """ "12.05 − 0.3 = 11.75, down to 11.7"."""
-        return str(self.line)
+        return on_paper(str(self.line))
 
 
 class Figure(Struct, frozen=True, kw_only=True):

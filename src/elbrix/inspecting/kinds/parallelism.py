@@ -93,7 +93,7 @@ class Parallelism(PlainInspection):
                     "Out of parallel",
                     spread,
                     u,
-                    ("thickest − thinnest", f"{format_number(at[thickest], 4)} − {format_number(at[thinnest], 4)}"),
+                    ("thickest − thinnest", f"{format_number(at[thickest], 5)} − {format_number(at[thinnest], 5)}"),
                     features=(thickest, thinnest),
                 ),
                 found("taper_along", "Taper, right less left", along, sheet.u_of(right), ("mean of right − mean of left", "")),

@@ -123,7 +123,7 @@ class ScrewError(PlainInspection):
                     u_left,
                     (
                         "half of the most less the least that the line leaves",
-                        f"({format_number(max(left), 4)} − {format_number(min(left), 4)})/2",
+                        f"({format_number(max(left), 5)} − {format_number(min(left), 5)})/2",
                     ),
                     features=("screw",),
                 ),

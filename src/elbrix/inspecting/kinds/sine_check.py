@@ -131,7 +131,10 @@ class SineCheck(PlainInspection):
                     "That is of the stack",
                     stack,
                     u_stack,
-                    ("centres · cos(angle) · error", f"{centres:g} · {math.cos(wanted):.5f} · {math.radians(off):.6f}"),
+                    (
+                        "centres · cos(angle) · error",
+                        f"{centres:g} · {math.cos(wanted):.5f} · {format_number(math.radians(off), 8)}",
+                    ),
                     features=("plate",),
                 ),
             ]

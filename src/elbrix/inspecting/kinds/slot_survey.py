@@ -30,7 +30,7 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Figure, format_number
-from elbrix.results.formulas import worked
+from elbrix.results.formulas import term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -244,7 +244,7 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
     check = judged(
         f"worn {number}",
         slot.label,
-        worked("widest place − tightest place", at[wide.key], at[tight.key]),
+        worked("widest place − tightest place", term(at[wide.key], 4), term(at[tight.key], 4)),
         Limits(marginal_above=_WORN[0], no_above=_WORN[1]),
         (
             "the same all along",

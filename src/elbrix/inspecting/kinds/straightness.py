@@ -86,7 +86,7 @@ class Straightness(PlainInspection):
                     u,
                     (
                         "highest − lowest over the least-squares line",
-                        f"{format_number(max(fit.off_mm), 4)} − {format_number(min(fit.off_mm), 4)}",
+                        f"{format_number(max(fit.off_mm), 5)} − {format_number(min(fit.off_mm), 5)}",
                     ),
                     features=(high.key, low.key),
                 ),
