@@ -20,7 +20,7 @@ _SAME_MM = 1e-6
 
 def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits], shop: Shop) -> Plan:
     """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer."""
-    drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values and not own.general]
+    drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values]
     for hole in design.holes:
         if hole.sizes is not None and hole.sizes.limits is not None:
             under, over = hole.sizes.limits

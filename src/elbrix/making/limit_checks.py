@@ -24,7 +24,7 @@ def limit_checks(plan: Plan) -> Iterator[Check]:
     What no dial can be set to is brought off by an indicator or by hand, a size no tool can tell is compared with blocks.
     """
     asked = [m.asked for _, _, m in plan.moves if m.asked is not None]
-    sizes = [(s, band_mm(s.limits)) for s in asked if s.limits is not None]
+    sizes = [(s, band_mm(s.limits)) for s in asked if s.limits is not None and not s.limits.general]
     if made := [(s, band) for s, band in sizes if s.division_mm > 0 and band > 0]:
         yield _by_dial(max(made, key=lambda pair: pair[0].division_mm / pair[1])[0])
     if read := [(s, band) for s, band in sizes if s.trusted_mm > 0 and band > 0]:

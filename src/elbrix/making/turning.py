@@ -383,7 +383,7 @@ class Turning:
                     Term("past the parting cut", -ctx.cutting.turned_facing_mm - ctx.cutting.parting_mm),
                 ],
             )
-        note = f"To {ctx.say(step.length_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
+        note = f"To {ctx.say(step.length_mm)} from the face"
         over = start - step.size_mm
         if over <= 0.005:
             return None
@@ -539,8 +539,8 @@ class Turning:
                     BORING_BAR,
                     Tool(kind="boring", axis="z", on="lathe", holder="tool post"),
                     moves,
-                    f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each"
-                    " time" + (f". {wander}" if wander else ""),
+                    "Equal cuts, because bar and machine then give way by the same amount each time"
+                    + (f". {wander}" if wander else ""),
                 )
             )
         return found
