@@ -89,6 +89,30 @@ def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc, style: Unit
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])
+@pytest.mark.parametrize("doc", [d for d in ITEMS if not isinstance(d, AngleDoc)], ids=lambda d: d.id)
+def test_no_heading_stands_alone_at_the_foot_of_a_page(
+    doc: DesignDoc | LayoutDoc | InspectionDoc, unit: str, kernel: Kernel, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What is to be done under "Turn Ø6.008" stood overleaf, and the heading was all of it that page 1 had."""
+    from elbrix.app.paper import pages as module
+
+    flow = module.flowed
+
+    def looked(blocks, style):  # type: ignore[no-untyped-def]
+        listed: list[tuple[float, object, float]] = []
+        found = flow(lambda pen: listed.extend(blocks(pen)) or listed, style)  # type: ignore[func-returns-value]
+        heads = {id(draw) for _, draw, keep in listed if keep > 0}
+        assert not [page for page in found[:-1] if id(page[-1][1]) in heads]
+        assert sum(len(page) for page in found) == len(listed)
+        return found
+
+    monkeypatch.setattr(module, "flowed", looked)
+    monkeypatch.setattr("elbrix.app.paper.route_card.flowed", looked)
+    for sheet in papers_of(doc, STYLES[unit], kernel):
+        assert sheet.count > 0
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
 @pytest.mark.parametrize("doc", ITEMS, ids=lambda d: d.id)
 def test_nothing_is_written_over_anything(
     doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc, unit: str, written: Written, kernel: Kernel

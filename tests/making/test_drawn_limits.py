@@ -61,7 +61,7 @@ def test_a_size_without_limits_may_be_off_as_the_block_of_the_drawing_says(off: 
 
 
 def test_no_other_tolerance_stands_beside_a_size_than_its_own() -> None:
-    """A rule of thumb stood in the heading of a turned size, ±0.003, and read as that of its length; below stood the drawing's."""
+    """±0.003 stood in the heading of a turned size and read as that of its length; below stood what the drawing says."""
     for ident in DEMO:
         for _, operation, _ in planned(ident).moves:
             assert "±" not in operation.note.replace("uneven by ±", ""), (ident, operation.note)

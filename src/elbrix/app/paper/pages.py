@@ -190,14 +190,18 @@ FLOW_TOP, FLOW_BOTTOM = 230.0, 2790.0
 
 
 def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-    """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page."""
+    """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page.
+
+    A heading is never the last of a page: what it is over comes with it.
+    """
     image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
     measuring = QPainter(image)
     pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = []
     page: list[tuple[float, Callable[[Pen, float], None]]] = []
     y = FLOW_TOP
-    for height, draw, keep in blocks(Pen(measuring, style)):
-        if y + height + keep > FLOW_BOTTOM and page:
+    listed = list(blocks(Pen(measuring, style)))
+    for n, (height, draw, keep) in enumerate(listed):
+        if y + height + max(keep, _with_it(listed, n)) > FLOW_BOTTOM and page:
             pages.append(page)
             page, y = [], FLOW_TOP
         page.append((y, draw))
@@ -205,6 +209,15 @@ def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[l
     pages.append(page)
     measuring.end()
     return pages
+
+
+def _with_it(blocks: list[Block], n: int) -> float:
+    """Height of what has to stand on the page of a heading: further headings, and the first block under them; else nothing."""
+    found = 0.0
+    while blocks[n][2] > 0 and n + 1 < len(blocks):
+        n += 1
+        found += blocks[n][0]
+    return found
 
 
 class FlowedPages(Struct, kw_only=True):
