@@ -6,7 +6,7 @@ import re
 from functools import cache
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -140,6 +140,7 @@ def test_metal_is_left_the_way_it_says(kind: tuple[str, str, str], setup_id: str
     assert "gouge" not in found(leaving), found(leaving)
 
 
+@example(1.25, 0.0, 0.125, 1, (4.0, 200), 0.0, "mm")  # half way between two divisions
 @given(
     st.floats(-40, 40),
     st.floats(0, 0.2),

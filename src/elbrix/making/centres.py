@@ -135,7 +135,7 @@ def _run(t: Turning, id: str, up: str, at: tuple[float, float], title: str, step
         lock="carriage",
     )
     outsides = sorted((s for s in steps if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
-    operations = [t.operation("Set Z", "turning tool", TURNING_TOOL, (z0,)), t.touched(f"{id}.zero")]
+    operations = [t.operation("Set Z", "turning tool", TURNING_TOOL, (z0,)), t.touched(f"{id}.zero", t.stock)]
     size = t.stock
     for step in outsides:
         found = t.outside(step, size)

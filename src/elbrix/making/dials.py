@@ -65,7 +65,8 @@ def within_limits(
         leaves: Which way leaves metal on, +1 or −1.
     """
     step = division_mm(machine, axis, unit)
-    near = [on_dial(machine, axis, wanted_mm + k * step, unit) for k in (-1, 0, 1)]
+    nearest = on_dial(machine, axis, wanted_mm, unit).set_mm
+    near = [on_dial(machine, axis, nearest + k * step, unit) for k in (-1, 0, 1)]
     found = [replace(dial, off_mm=dial.set_mm - wanted_mm) for dial in near]
     low, high = off_mm
     inside = [dial for dial in found if low - _SAME_MM <= dial.off_mm <= high + _SAME_MM]

@@ -14,7 +14,7 @@ _OF_THIN: Final = 0.8
 #: How far below the deepest cut the jaws may end, as one would like it first, mm.
 BELOW_MM: Final = (2.0, 1.5, 1.0, 0.5)
 #: Sides that differ by less are met together, mm.
-_TOGETHER_MM: Final = 0.05
+TOGETHER_MM: Final = 0.05
 
 
 class Band(Struct, frozen=True):
@@ -95,9 +95,19 @@ class Sides(Struct):
             return sum(b.high for b in under)
         sides = ([b.far_mm for b in under], [b.near_mm for b in under])
         return min(
-            sum(b.high for b, out in zip(under, side, strict=True) if out >= max(side, default=0.0) - _TOGETHER_MM)
+            sum(b.high for b, out in zip(under, side, strict=True) if out >= max(side, default=0.0) - TOGETHER_MM)
             for side in sides
         )
+
+    def near_mm(self, lie: Lie) -> float | None:
+        """How far what stands up in a vise stands out toward you from the middle of the bar; None: nobody knows.
+
+        Of a bar with a neck it is the neck: the head beside it is between the jaws, where nothing can be touched.
+        """
+        if not self.bands or lie.up not in ("A", "C"):
+            return None
+        top = min(self.bands, key=lambda b: b.top_mm) if lie.up == "A" else max(self.bands, key=lambda b: b.bottom_mm)
+        return top.near_mm if lie.away == "B" else top.far_mm
 
     def jaws(self, lie: Lie, deep_mm: float) -> float:
         """Where the jaws end for a cut so deep: far below it when enough is left to hold, else closer, or under a step.

@@ -177,6 +177,10 @@ def vees(ctx: Context, work: VGroove) -> list[Setup]:
     return [_flank(ctx, work, mill, number, away, tilt) for number, away in ((1, "B"), (2, "D"))]
 
 
+#: So far under a leaning edge the side beside it is touched, mm: an edge itself cannot be touched with what hangs down beside it.
+EDGE_DEPTH_MM: Final = 2.0
+
+
 def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, tilt: float) -> Setup:
     """The near flank, level: the far edge of the bar is high, the cutter's far side runs at the bottom of the V."""
     d = mill.diameter_mm
@@ -197,10 +201,15 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
     rise = high if number == 1 else max(wedge, FINISH_WALL_MM)
     steps = passes(rise, ctx.roughing_mm(d), FINISH_WALL_MM, ctx.options.passes)
     words, size = ctx.finder
-    zero_y = ctx.at("Y", [Term("half the edge finder", size / 2)])
+    # Side and edge lean: a finder that hangs down beside the edge meets the side, which stands out further the deeper it is met.
+    out = EDGE_DEPTH_MM * math.tan(tau)
+    zero_y = ctx.at("Y", [Term("half the edge finder", size / 2), Term("how far the side stands out that deep", out)])
     zero = Move(
         id=f"{work.id}.{number}.zero",
-        words=f"Touch the high edge of the tilted bar: with the {words} from behind for Y, with the cutter on a feeler for Z",
+        words=(
+            f"Find the high edge of the tilted bar: the end of the {words} on it, then {ctx.say(EDGE_DEPTH_MM)} lower and from"
+            f" behind against side {away}: Y reads this number there. The cutter on a feeler on the edge for Z"
+        ),
         positions=(zero_y, ctx.at("Z", [Term("feeler", 0.05)])),
         zeroes="YZ",
         lock="X",

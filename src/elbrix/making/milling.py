@@ -61,9 +61,9 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
         half_neck = _wall(work, sign)
         if ctx.width / 2 - half_neck < _NOTHING_MM:
             continue  # it stands out to that side of the bar
-        if sign < 0 and (first := _key(work, "first_shoulder")) in ctx.measured:
+        if sign < 0 and _key(work, "first_shoulder") in ctx.measured:
             # The first shoulder came out where it came out; the second makes the neck right.
-            half_neck = work.width_mm - (ctx.measured[first] - ctx.width / 2)
+            half_neck = work.width_mm - _stands(ctx, work)[0]
         operations.append(
             Operation(
                 title=f"{sentence(side)} shoulder ({'+' if sign > 0 else '−'}Y)",
@@ -92,7 +92,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
             "Spindle stopped before you measure or brush.",
         ),
     )
-    away, near = _wall(work, 1.0), _wall(work, -1.0)
+    away, near = _stands(ctx, work)
     ctx.sides.step(lie.up, work.depth_mm, *((near, away) if work.below else (away, near)))
     return setup
 
@@ -163,6 +163,13 @@ def _side(
 def _wall(work: Shoulder, sign: float) -> float:
     """From the middle of the bar to the wall that is left on one side."""
     return work.width_mm / 2 + sign * work.off_mm
+
+
+def _stands(ctx: Context, work: Shoulder) -> tuple[float, float]:
+    """How far what is left stands out from the middle of the bar, to the far side and to the near one; measured where it was."""
+    first, both = ctx.measured.get(_key(work, "first_shoulder")), ctx.measured.get(_key(work, "neck"))
+    away = _wall(work, 1.0) if first is None else first - ctx.width / 2
+    return away, _wall(work, -1.0) if first is None and both is None else (work.width_mm if both is None else both) - away
 
 
 def _key(work: Shoulder, name: str) -> str:

@@ -110,7 +110,7 @@ class Turning:
             widest = max((s.size_mm for s in outsides), default=self.stock)
             take = min(0.3, max(0.0, self.stock - widest))
             if take <= 0.05:
-                operations.append(self.touched("turn.zero"))
+                operations.append(self.touched("turn.zero", self.stock))
             else:
                 skim = (self.stock - take) / 2
                 deep = min(max(5.0, 0.3 * length), outsides[0].length_mm if ctx.blank.hex_mm else length)
@@ -282,8 +282,8 @@ class Turning:
         ]
         parts = sorted((s for s in self.behind if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
         if self.behind:
-            operations.append(self.touched("second_end.zero"))
-        at = self.stock
+            operations.append(self.touched("second_end.zero", self.parted_mm))
+        at = self.parted_mm
         for step in parts:
             found = self.outside(step, at)
             if found is not None:
@@ -336,13 +336,21 @@ class Turning:
         )
         return self.operation("Plug", STEEL_TOOL, TURNING_TOOL, (move,))
 
-    def touched(self, id: str) -> Operation:
-        """The outside as it is, measured, sets the cross-slide."""
-        where = "a corner of the hexagon" if self.ctx.blank.hex_mm else "the outside"
+    @property
+    def parted_mm(self) -> float:
+        """What the end has outside at which it is parted off: the least Ø that was turned past it, else the bar's."""
+        past = self.ctx.blank.length_mm - 1e-6
+        turned = (s.size_mm for s in self.steps if isinstance(s, TurnedPart) and s.length_mm >= past)
+        return min(turned, default=self.stock)
+
+    def touched(self, id: str, size_mm: float) -> Operation:
+        """The outside as it is there, measured, sets the cross-slide."""
+        bare = size_mm >= self.stock - 1e-6
+        where = "a corner of the hexagon" if self.ctx.blank.hex_mm and bare else "the outside"
         move = Move(
             id=id,
             words=f"Touch {where}, measure it there, and set the cross-slide dial to read it",
-            positions=(self.across([Term("diameter as measured", self.stock)]),),
+            positions=(self.across([Term("diameter as measured", size_mm)]),),
             zeroes="X",
             lock="carriage",
         )
