@@ -196,3 +196,12 @@ def test_a_bore_read_by_feel_is_trusted_less(demo_shop: object) -> None:
     straight = [s for s in sizes if s.tool == (felt[0].tool if felt else "") and "telescoping" not in s.words]
     assert felt and straight
     assert felt[0].trusted_mm == pytest.approx(straight[0].trusted_mm + 0.01)
+
+
+def test_what_brings_it_to_size_is_on_the_list() -> None:
+    plan = planned("locator", "kind", "relieved", "")
+    assert plan is not None
+    assert {"indicator", "file", "abrasive cloth"} <= {
+        w for i in plan.kit for w in ("indicator", "file", "abrasive cloth") if w in i.words
+    }
+    assert [i.words for i in plan.kit if "indicator" in i.words] == [next(i.words for i in plan.kit if "indicator" in i.words)]

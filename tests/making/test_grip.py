@@ -16,6 +16,8 @@ from elbrix.making.planner import plan_work
 from elbrix.making.pose import Lie
 from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.clearances import in_the_way
+from elbrix.rehearsal.section import extent
+from kinds_of_family import KINDS, SHOP, kind_id, solved
 
 UP_A = Lie(up="A", away="B", zero=(0.0, 0.0, 0.0))
 OVER = Lie(up="C", away="D", zero=(0.0, 0.0, -12.0))
@@ -115,3 +117,20 @@ def test_a_broad_chamfer_cutter_never_comes_down_on_the_jaws() -> None:
         assert deepest < -float(leg)
         assert setup.jaws_mm >= -deepest + 0.5 - 1e-9
         assert not [f.words for f in in_the_way(plan, shop) if f.kind == "collision"]
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+def test_the_vise_that_is_named_opens_over_the_work(kind: tuple[str, str, str]) -> None:
+    """A plate 140 wide was to go "in the vise", which opens 130: the split vise was meant."""
+    family, design = solved(*kind)
+    try:
+        plan = plan_work(kind[0], family.work(design, SHOP), SHOP, Options())
+    except ShopError:
+        return
+    if plan.blank is None:
+        return
+    widest = max(v.opening_mm for v in SHOP.vises if not v.split)
+    for setup in plan.setups:
+        if setup.pose is not None and setup.fixture == "vise" and "in the vise" in setup.holding and setup.stands == "":
+            low, high = extent(plan, setup)
+            assert high[1] - low[1] <= widest + 1.5, (setup.id, setup.holding)  # what is left on the bar is squared off first

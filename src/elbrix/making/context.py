@@ -466,11 +466,13 @@ class Context(Struct):
     def sides(self) -> Sides:
         return self.gathered.sides
 
-    def _opens(self, lie: Lie) -> bool:
-        """Whether a vise opens over what lies across it."""
+    def _vise_for(self, lie: Lie) -> str:
+        """What of the shop opens over what lies across it: "vise", "split vise"; empty: nothing does."""
         sizes = {"B": self.blank.width_mm, "D": self.blank.width_mm, "E": self.blank.length_mm, "F": self.blank.length_mm}
-        opens = [v.opening_mm for v in self.shop.vises]
-        return not opens or max(opens) >= sizes.get(lie.away, self.blank.height_mm)
+        opening = [v for v in self.shop.vises if v.opening_mm >= sizes.get(lie.away, self.blank.height_mm)]
+        if not self.shop.vises or any(not v.split for v in opening):
+            return "vise"
+        return "split vise" if opening else ""
 
     # --- setups ------------------------------------------------------------------------------------------------------
 
@@ -494,7 +496,10 @@ class Context(Struct):
         before = self.gathered.lies[-1] if self.gathered.lies else None
         turned = turned_words(lie, before)
         self.gathered.lies.append(lie)
-        if more.get("fixture", "vise") == "vise" and not self._opens(lie):
+        vise = self._vise_for(lie)
+        if more.get("fixture", "vise") == "vise" and vise:
+            holding = holding.replace("in the vise", f"in the {vise}", 1)
+        elif more.get("fixture", "vise") == "vise":
             # No vise of the shop opens that far: under straps, and nothing is said of jaws.
             more |= {"fixture": "straps", "jaws_mm": 0.0}
             holding = "on parallels under straps, clear of every cut"

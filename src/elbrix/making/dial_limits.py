@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from elbrix.design.tolerances import SizeLimits
 from elbrix.making.dials import division_mm, within_limits
-from elbrix.making.plan import AskedSize, Move, Plan, Position, Setup
+from elbrix.making.plan import AskedSize, KitItem, Move, Plan, Position, Setup
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -35,7 +35,16 @@ def to_limits(plan: Plan, shop: Shop) -> Plan:
     """
     by_id = {m.id: m for m in shop.machines}
     setups = tuple(_setup(s, by_id.get(s.machine_id or plan.machine_id), shop) for s in plan.setups)
-    return replace(plan, setups=setups)
+    added = [m for s in setups for m in s.moves if m.id.endswith(TO_SIZE)]
+    return replace(plan, setups=setups, kit=(*plan.kit, *_reached_for(added, plan.kit, shop)))
+
+
+def _reached_for(moves: list[Move], there: tuple[KitItem, ...], shop: Shop) -> Iterable[KitItem]:
+    """What those steps are done with and is not on the list yet."""
+    for word in ("indicator", "file", "abrasive cloth"):
+        if any(word in m.words for m in moves) and not any(word in item.words for item in there):
+            owned = word != "indicator" or not shop.measuring or any(word in t.name.lower() for t in shop.measuring)
+            yield KitItem(word, owned, "" if owned else "none in Shop")
 
 
 def _setup(setup: Setup, machine: Machine | None, shop: Shop) -> Setup:
