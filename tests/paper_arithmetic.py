@@ -32,11 +32,12 @@ _UNITS = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm²": 1.0, "mm": 1.0, "MPa":
 
 def settled(line: str, near: float = 0.002) -> float:
     """What a line comes to: "0.65·6" to 3.9, "0.65·6 = 3.9, up to 4" to 4, once 3.9 was worked again."""
-    if not (rounded := re.fullmatch(r"(.*), (up|down) to ([-\d.]+)", line)):
+    if not (rounded := re.fullmatch(r"(.*), (up|down) to ([-−\d.]+)", line)):
         return evaluate(line)
     said, word, last = rounded.groups()
+    last = last.replace("−", "-")
     sum_, _, middle = said.rpartition(" = ")
-    sum_ = sum_ or middle
+    sum_, middle = sum_ or middle, middle.replace("−", "-")
     worked = evaluate(sum_)
     scale = next((s for s in (1.0, 0.001, 0.01) if abs(worked * s - float(middle)) <= near * max(1.0, abs(float(middle)))), None)
     assert scale is not None, line

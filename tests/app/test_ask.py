@@ -53,7 +53,7 @@ def test_the_working_opens_on_the_card(window: Window) -> None:
     asked(window, "tap drill M10")
     row = window.ask.panel.card.rows["percent"]
     row.activate()
-    assert row.working_open and "1.2990" in row.row.derivation
+    assert row.working_open and "2·0.649519·1.5" in row.row.derivation
     assert window.ask.panel.card.rows["tap_drill"].row.value == "8.50"
 
 

@@ -22,7 +22,7 @@ def test_what_was_made_of_it_is_said() -> None:
     assert p.reckon("a", worked("0.65·d", 6), up=0.5) == 4.0 and said(p, "a") == "0.65·6 = 3.9, up to 4"
     assert p.reckon("b", worked("0.5·d", 6), up=0.5) == 3.0 and said(p, "b") == "0.5·6"
     assert p.reckon("c", worked("jaw", 125), most=120.0) == 120.0 and said(p, "c") == "125, down to 120"
-    assert p.reckon("d", worked("d − 8", 6), down=0.1, least=1.0) == 1.0 and said(p, "d") == "6 − 8 = -2, up to 1"
+    assert p.reckon("d", worked("d − 8", 6), down=0.1, least=1.0) == 1.0 and said(p, "d") == "6 − 8 = −2, up to 1"
 
 
 @pytest.mark.parametrize(("newton_mm", "proposed"), [(19_400, 19.0), (2_000, 2.0), (1_990, 1.9), (252, 0.2), (99, 0.05)])
