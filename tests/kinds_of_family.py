@@ -25,3 +25,12 @@ def solved(key: str, name: str, value: str) -> tuple[Family, Design]:
 
 def kind_id(kind: tuple[str, str, str]) -> str:
     return "-".join(filter(None, kind))
+
+
+def on_machines(machines: tuple[str, ...]) -> list[tuple[tuple[str, str, str], str]]:
+    """Every kind on the first machine, and every family as it is proposed on the others."""
+    return [(kind, machines[0]) for kind in KINDS] + [(kind, on) for kind in KINDS if not kind[1] for on in machines[1:]]
+
+
+def on_id(value: object) -> str:
+    return kind_id(value) if isinstance(value, tuple) else str(value)

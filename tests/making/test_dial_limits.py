@@ -25,10 +25,10 @@ from elbrix.rehearsal.keyed import keyed_text
 from elbrix.rehearsal.run import rehearse
 from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Axis, Machine, MachineKind
-from kinds_of_family import KINDS, kind_id, solved
+from kinds_of_family import KINDS, kind_id, on_id, on_machines, solved
 
 SHOP = shop_of(documents())
-MILLS = ("hazel", "pip", "margaret")
+MILLS = ("", "pip", "margaret")
 
 
 @cache
@@ -65,8 +65,7 @@ def last_numbers(plan: Plan):  # type: ignore[no-untyped-def]
                 yield setup, move, after
 
 
-@pytest.mark.parametrize("on", MILLS)
-@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+@pytest.mark.parametrize(("kind", "on"), on_machines(MILLS), ids=on_id)
 def test_no_number_of_a_card_makes_a_size_beyond_its_limits(kind: tuple[str, str, str], on: str) -> None:
     plan = planned(*kind, on)
     if plan is None:

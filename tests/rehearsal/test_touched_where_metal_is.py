@@ -19,7 +19,7 @@ from elbrix.making.plan import Move, Plan, Position, Setup
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.section import extent, metal
-from kinds_of_family import KINDS, kind_id, solved
+from kinds_of_family import on_id, on_machines, solved
 
 SHOP = shop_of(documents())
 #: As near as the metal is known, mm.
@@ -129,8 +129,7 @@ def _there(plan: Plan, setup: Setup, move: Move, position: Position) -> bool:
     )
 
 
-@pytest.mark.parametrize("on", ["", "pip", "margaret"])
-@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+@pytest.mark.parametrize(("kind", "on"), on_machines(("", "pip", "margaret")), ids=on_id)
 def test_what_is_touched_is_where_its_number_says(kind: tuple[str, str, str], on: str) -> None:
     plan = _plan(kind, on)
     if plan is None:
