@@ -58,7 +58,7 @@ def _setup(setup: Setup, machine: Machine | None, shop: Shop) -> Setup:
 def _move(move: Move, setup: Setup, machine: Machine | None, shop: Shop) -> Iterable[Move]:
     if move.asked is None:
         return (move,)
-    size = _read_with(move.asked, shop)
+    size = _read_with(move.asked, shop, next((p.unit for p in move.positions), "mm"))
     by = size.by
     position = next((p for p in move.positions if by is not None and p.axis == by.axis), None)
     if machine is None or position is None or by is None:
@@ -96,10 +96,10 @@ def _to_size(move: Move, setup: Setup, size: AskedSize, position: Position, left
     )
 
 
-def _read_with(size: AskedSize, shop: Shop) -> AskedSize:
+def _read_with(size: AskedSize, shop: Shop, unit: str) -> AskedSize:
     """The size with the tool of the shop it is read with, and how far to trust that."""
     kind = next((k for k in ("micrometer", "caliper") if k in size.words), "")
-    tool = shop.measuring_tool(kind, size.expected_mm) if kind else None
+    tool = shop.measuring_tool(kind, size.expected_mm, unit) if kind else None
     if tool is None:
         return size
     feel = _BY_FEEL_MM if any(word in size.words for word in _BY_FEEL) else 0.0

@@ -99,15 +99,15 @@ class Sides(Struct):
             for side in sides
         )
 
-    def near_mm(self, lie: Lie) -> float | None:
-        """How far what stands up in a vise stands out toward you from the middle of the bar; None: nobody knows.
+    def near_mm(self, lie: Lie, jaws_mm: float) -> float | None:
+        """How far what stands above the jaws stands out toward you from the middle of the bar; None: nobody knows.
 
-        Of a bar with a neck it is the neck: the head beside it is between the jaws, where nothing can be touched.
+        Of a bar with a neck it may be the neck: the head beside it is between the jaws, where nothing can be touched.
         """
-        if not self.bands or lie.up not in ("A", "C"):
+        if not self.bands or lie.up not in ("A", "C") or lie.away not in ("B", "D"):
             return None
-        top = min(self.bands, key=lambda b: b.top_mm) if lie.up == "A" else max(self.bands, key=lambda b: b.bottom_mm)
-        return top.near_mm if lie.away == "B" else top.far_mm
+        above = [b for b in self.bands if self._down(lie, b.top_mm if lie.up == "A" else b.bottom_mm) < jaws_mm - TOGETHER_MM]
+        return max((b.near_mm if lie.away == "B" else b.far_mm for b in above), default=None)
 
     def jaws(self, lie: Lie, deep_mm: float) -> float:
         """Where the jaws end for a cut so deep: far below it when enough is left to hold, else closer, or under a step.

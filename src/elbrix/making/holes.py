@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
 from elbrix.making.context import REAMS_OVER_MM, Context
-from elbrix.making.grip import TOGETHER_MM
+from elbrix.making.milling import touch_middle
 from elbrix.making.plan import HALF_WIDTH, Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.schools import DRILL_OVER_MM
@@ -325,13 +325,9 @@ def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> t
 def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Operation, ...], feature: str) -> Setup:
     lie = Lie(up=up, away=AWAY[up], zero=(ctx.bar_zero[0], 0.0, 0.0 if up == "A" else -ctx.blank.height_mm))
     x_move, x = ctx.touch_side(f"{id}.zero.X", "X", "the cleaned left end", 0.0, "")
-    near, half = ctx.sides.near_mm(lie), ctx.width / 2
-    side, what = f"the near side, {opposite(AWAY[up])}", "half the bar"
-    if near is not None and near < half - TOGETHER_MM:
-        half, side, what = near, "the near side of what stands above the jaws", "from the middle to it"
-    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", side, -half, what)
-    z_move, z = ctx.touch_top(f"{id}.zero.Z", f"the top, {up}")
-    start = Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move))
+    jaws = ctx.sides.jaws(lie, 0.0)
+    across, (y, z) = touch_middle(ctx, f"{id}.zero", lie, jaws)
+    start = Operation(title="Find zero", tool=x.tool, moves=(x_move, *across))
     return ctx.setup(
         id,
         title,
@@ -340,7 +336,7 @@ def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Ope
         holding="in the vise, on parallels that stand clear of the holes",
         datum=f"X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on {up}",
         zeroes=(x, y, z),
-        jaws_mm=ctx.sides.jaws(lie, 0.0),
+        jaws_mm=jaws,
         cautions=("No gloves and no rag near the turning drill.",),
     )
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, Final
 
 from elbrix.design.work import Chamfer, Shoulder
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
-from elbrix.making.grip import BELOW_MM, LEAST_GRIP_MM
+from elbrix.making.grip import BELOW_MM, LEAST_GRIP_MM, TOGETHER_MM
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, SizedBy, Term, Zero
-from elbrix.making.pose import Lie
+from elbrix.making.pose import Lie, opposite
 from elbrix.making.squaring import DEBURR
 from elbrix.making.tracks import tracks_to_wall
 from elbrix.quantities.sentences import sentence
@@ -31,10 +32,17 @@ def run_along(ctx: Context, d: float) -> tuple[float, float]:
     return -d / 2 - OVER_RUN_MM, ctx.bar_length + d / 2 + OVER_RUN_MM
 
 
-def touch_middle(ctx: Context, id: str, lie: Lie) -> tuple[tuple[Move, ...], tuple[Zero, ...]]:
-    """Zero in the middle of the bar across, from its near side, and on its top."""
-    near = {"B": "D", "D": "B", "A": "C", "C": "A"}[lie.away]
-    y_move, y = ctx.touch_side(f"{id}.Y", "Y", f"the near side, {near}", -ctx.width / 2, "half the bar")
+def touch_middle(ctx: Context, id: str, lie: Lie, jaws_mm: float = math.inf) -> tuple[tuple[Move, ...], tuple[Zero, ...]]:
+    """Zero in the middle of the bar across, from its near side, and on its top.
+
+    Args:
+        jaws_mm: Where the jaws end below the top; nothing can be touched between them.
+    """
+    half, side, what = ctx.width / 2, f"the near side, {opposite(lie.away)}", "half the bar"
+    stands = ctx.sides.near_mm(lie, jaws_mm)
+    if stands is not None and stands < ctx.blank.width_mm / 2 - TOGETHER_MM:  # a bar that came out wider is touched as it is
+        half, side, what = stands, "the near side of what stands above the jaws", "from the middle to it"
+    y_move, y = ctx.touch_side(f"{id}.Y", "Y", side, -half, what)
     z_move, z = ctx.touch_top(f"{id}.Z", f"the top, {lie.up}")
     return (y_move, z_move), (y, z)
 

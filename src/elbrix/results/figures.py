@@ -34,8 +34,9 @@ _SIGNIFICANT: Final = 4
 _TWICE: Final = Pattern(r"\(\((−[^()]*)\)\)")
 
 
-#: A negative number of a line that was written by hand, what it is added to or taken from, and its power.
-_NEGATIVE: Final = Pattern(r"([−+·×/÷]\s*)?(?<![\w.⁣])-(\d[\d.]*)([²³]?)")
+#: A negative number of a line that was written by hand, what it is added to or taken from, and its power; not one of a marked
+#: length (`length_text`), which is written anew in the shop's unit.
+_NEGATIVE: Final = Pattern(r"([−+·×/÷]\s*)?(?<![\w.\u2063\u2064])-(\d[\d.]*)([²³]?)")
 
 
 def _bracketed(match: re.Match[str]) -> str:

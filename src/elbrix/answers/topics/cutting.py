@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import MOMENTS, text_figure
+from elbrix.answers.topics.figures import MOMENTS, by_rule, text_figure
 from elbrix.making.speeds import PARTED_SHARE, speed_for
 from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
 from elbrix.quantities.errors import ShopError
@@ -45,7 +45,7 @@ def _stud_load(label: str, thread: Thread, strength: str) -> Figure:
     """What a clamping stud is given of its proof load."""
     proof = proof_mpa(strength, thread.major_mm)
     by = worked("share·proof·A_s", STUD_SHARE, term(proof.value, 3, "MPa"), _area(thread), source=proof.source)
-    return reckoned("load", label, by, unit="kN")
+    return by_rule("load", label, stud_load_n(thread, strength) / 1000, by, unit="kN")
 
 
 def _proof(q: Question, world: ShopContext) -> Answer:

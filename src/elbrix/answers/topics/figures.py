@@ -11,7 +11,7 @@ from elbrix.answers.answer import Answer, Destination
 from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc
 from elbrix.results.figures import Derivation, Figure, Origin
-from elbrix.results.formulas import Worked
+from elbrix.results.formulas import Worked, reckoned
 from elbrix.shop.shop import Shop
 from elbrix.standards.tables import TableValue
 
@@ -38,6 +38,11 @@ def looked(key: str, label: str, found: TableValue, by: Worked | None = None) ->
         replace(by.derivation, source=found.source) if by is not None else Derivation("from the table", found.name, found.source)
     )
     return Figure(key=key, label=label, value=found.value, unit=found.unit, origin=Origin.STANDARD, derivation=working)
+
+
+def by_rule(key: str, label: str, value: float, by: Worked, *, unit: str = "mm", step: float | None = None) -> Figure:
+    """A value by a rule that the designs use too, with its working; a test works every line again."""
+    return replace(reckoned(key, label, by, unit=unit, step=step), value=value)
 
 
 def text_figure(key: str, label: str, text: str, derivation: Derivation | None = None, note: str = "") -> Figure:

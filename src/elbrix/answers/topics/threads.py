@@ -7,8 +7,8 @@ import re
 
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import looked, text_figure
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, thread_depth_wanted
+from elbrix.answers.topics.figures import by_rule, looked, text_figure
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, point_mm, tapped_mm, thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
@@ -143,9 +143,10 @@ def _tap(q: Question, world: ShopContext) -> Answer:
             ),
             unit="%",
         ),
-        reckoned(
+        by_rule(
             "minor",
             "Basic minor diameter",
+            thread.minor_d_mm,
             worked("D − 5/8·√(3)·P", term(thread.major_mm, 4), term(thread.pitch_mm, 4), source="5/4·H, H = √3/2·P; ISO 68-1"),
             step=0.001,
         ),
@@ -395,7 +396,8 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
     if full <= 0:
         raise ShopError("Ask", "a thread of no depth", "It has some turns", "Say how deep: M8 thread 15 deep")
     drill = thread.tap_drill[1]
-    deep = worked(
+    deep = tapped_mm(full, thread.pitch_mm)
+    lead = worked(
         "full thread + turns·P",
         term(full, 4),
         TAP_LEAD_PITCHES,
@@ -403,11 +405,12 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
         source="shop practice: the lead of a plug tap",
     )
     figures = (
-        reckoned("deep", "Drill to the full diameter", deep, step=0.1),
-        reckoned(
+        by_rule("deep", "Drill to the full diameter", deep, lead, step=0.1),
+        by_rule(
             "point",
             "To the end of the point",
-            worked("depth + point·drill", term(deep.value, 4), term(POINT, 4), term(drill, 4), source="118° point"),
+            deep + point_mm(drill),
+            worked("depth + point·drill", term(deep, 4), term(POINT, 4), term(drill, 4), source="118° point"),
             step=0.1,
         ),
         *([Figure(key="full", label="Full thread", value=full, step=0.1)] if asked is not None else []),

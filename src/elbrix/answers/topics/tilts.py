@@ -6,11 +6,12 @@ import math
 
 from msgspec.structs import replace
 
+from elbrix.angles.budget import head_tilt_dial_mm
 from elbrix.angles.methods import recommend, shown, ways_to_set
 from elbrix.angles.sine import SinePlate
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import from_setting, mm, solved, text_figure
+from elbrix.answers.topics.figures import by_rule, from_setting, mm, solved, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -100,9 +101,10 @@ def _of_stack(q: Question, world: ShopContext) -> Answer:
             ),
         ),
         Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="", text=f"{math.degrees(angle):.5f}°"),
-        reckoned(
+        by_rule(
             "per_um",
             "One µm in the stack turns",
+            math.degrees(plate.per_mm_stack_rad(angle)) * 3.6,
             worked(
                 "648/(π·C·cos(θ))", term(plate.centres_mm, 4), term(math.degrees(angle), 5, "°"), source="0.001 mm in seconds"
             ),
@@ -189,10 +191,13 @@ def _head(q: Question, world: ShopContext) -> Answer:
             "Ask", f"{math.degrees(angle):g}° is no head tilt", "A head leans from 0° to under 90°", "Give an angle between"
         )
     over, lean = term(travel, 4), term(math.degrees(angle), 6, "°")
-    figures = (
-        reckoned("table", "Table travel under a fixed dial", worked("L·tan(θ)", over, lean), step=0.001),
-        reckoned("quill", "Quill travel along a square", worked("L·sin(θ)", over, lean), step=0.001),
-        reckoned("sweep", "Dial swung on that diameter", worked("D·tan(θ)", over, lean), step=0.001),
+    figures = tuple(
+        by_rule(how, label, head_tilt_dial_mm(angle, travel, how), by, step=0.001)
+        for how, label, by in (
+            ("table", "Table travel under a fixed dial", worked("L·tan(θ)", over, lean)),
+            ("quill", "Quill travel along a square", worked("L·sin(θ)", over, lean)),
+            ("sweep", "Dial swung on that diameter", worked("D·tan(θ)", over, lean)),
+        )
     )
     cautions = ("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",)
     notes = (
