@@ -344,7 +344,7 @@ def rehearsal() -> None:
     from elbrix.book.documents import DesignDoc, shop_of
     from elbrix.demo import documents
     from elbrix.quantities.errors import ShopError
-    from elbrix.rehearsal.asked import Asked, hear
+    from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 
     everything = documents()
     shop = shop_of(everything)
@@ -357,8 +357,8 @@ def rehearsal() -> None:
     times = []
     for plan in plans:
         try:
-            hear(plan, shop, Asked())  # warms the caches
-            times.append((_median(lambda p=plan: hear(p, shop, Asked()), 3), plan))
+            rehearse_slips(plan, shop, SlipsMade())  # warms the caches
+            times.append((_median(lambda p=plan: rehearse_slips(p, shop, SlipsMade()), 3), plan))
         except ShopError:
             continue
     longest = max(t for t, _ in times)
@@ -366,8 +366,8 @@ def rehearsal() -> None:
     _line(f"the longest plan, {len(times[-1][1].moves)} moves", times[-1][0], None, "< 1 s whole")
     move = next(m for _, _, m in times[-1][1].moves if m.positions)
     axis = move.positions[0].axis
-    keyed = Asked(keyed={f"{move.id}.{axis}": "1.000"})
-    _line("  one number of it keyed", _median(lambda: hear(times[-1][1], shop, keyed), 3), times[-1][0], "< 50 ms")
+    keyed = SlipsMade(keyed={f"{move.id}.{axis}": "1.000"})
+    _line("  one number of it keyed", _median(lambda: rehearse_slips(times[-1][1], shop, keyed), 3), times[-1][0], "< 50 ms")
 
 
 def hold() -> None:

@@ -16,7 +16,7 @@ from elbrix.making.planner import plan_work
 from elbrix.making.pose import frame_of
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import bounds
@@ -109,7 +109,7 @@ def _rehearsed(family: Family, design: Design, shop: Shop, ways: Options) -> str
     plan = plan_work("D", family.work(design, shop), shop, ways)
     if not all(math.isfinite(p.value_mm) for _, _, m in plan.moves for p in m.positions):
         raise ValueError("a position that is no number")
-    heard = hear(plan, shop, Asked())
+    heard = rehearse_slips(plan, shop, SlipsMade())
     if not any(f.kind != "limit" for f in heard.findings):
         return "clean"
     if any(c.verdict is Verdict.NO_GO or (c.key == "held" and c.verdict is not Verdict.GO) for c in design.checks):

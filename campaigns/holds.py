@@ -21,7 +21,7 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
 #: So many things at the most hold the work.
-_MOST_THINGS = 4
+_MAX_THINGS = 4
 _OUTLINES = ("0,0; 80,0; 80,20; 40,20; 40,60; 0,60", "0,0; 120,0; 60,90")
 
 
@@ -37,7 +37,7 @@ def _typed(own: tuple[Parameter, ...], share: float, chance: random.Random) -> d
 
 def _layout(number: int, shop: Shop, machine: Machine, chance: random.Random) -> LayoutDoc:
     things = []
-    for kind in chance.choices(sorted(all_elements()), k=chance.randint(0, _MOST_THINGS)):
+    for kind in chance.choices(sorted(all_elements()), k=chance.randint(0, _MAX_THINGS)):
         own = all_elements()[kind].parameters(shop, machine)
         things.append(ElementDoc(kind=kind, chosen=_typed(own, 0.4, chance)))
     chosen = _typed(parameters(shop), 0.3, chance)

@@ -40,7 +40,7 @@ _COMPARED = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt,
 _WORKED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 _PATIENCE_S = 240
 #: A test whose cases take longer together looks at a whole by running many; it is not what notices a change, and is left out, s.
-_TEST_MOST_S = 30.0
+_TEST_MAX_S = 30.0
 
 
 class _Sites(ast.NodeTransformer):
@@ -144,7 +144,7 @@ def run_room(room: str, count: int, seed: int) -> dict[str, object]:
             if not what:
                 continue
             path.write_text(after, encoding="utf-8")
-            tests = [t for t in covering.of(path, *lines) if covering.seconds[t] <= _TEST_MOST_S]
+            tests = [t for t in covering.of(path, *lines) if covering.seconds[t] <= _TEST_MAX_S]
             saw = any(_noticed(tests[n : n + 25], tree, env) for n in range(0, len(tests), 25))
             noticed += saw
             if not saw:

@@ -20,7 +20,7 @@ from elbrix.book.layouts import asked_of, typed_in
 from elbrix.demo import documents
 from elbrix.holding import cut
 from elbrix.holding.cut import piece_of
-from elbrix.holding.layout import Place, all_elements, find_element
+from elbrix.holding.layout import PlacingContext, all_elements, find_element
 from elbrix.holding.solve import machine_for
 from elbrix.holding.suggest import suggest
 from elbrix.parameters.parameter import ParameterValue
@@ -65,7 +65,9 @@ def standing(shop: Shop, kind: str, many: int = 36) -> Iterator[Any]:
             values = element.propose(shop, machine, piece, chosen, n % 3)
             high = element.support_height_mm(values, shop)
             stood = piece_of(work, high)
-            at = Place(shop=shop, machine=machine, piece=stood, mu=0.15, nut_factor=0.2, seats=(stood.outline,), number=n % 3)
+            at = PlacingContext(
+                shop=shop, machine=machine, piece=stood, mu=0.15, nut_factor=0.2, seats=(stood.outline,), number=n % 3
+            )
             yield {"values": plain(dict(values)), "placed": plain(element.place(f"{kind} {n}", values, at))}
         except ShopError as error:
             yield {"refused": [error.where, error.what, error.why, error.do]}

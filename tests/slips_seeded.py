@@ -10,10 +10,10 @@ from typing import NamedTuple
 import numpy as np
 
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
-from elbrix.rehearsal.asked import slips_of
 from elbrix.rehearsal.at_readout import machine_of
 from elbrix.rehearsal.distances import to_body, to_stroke
 from elbrix.rehearsal.run import corners, piece_shift, posed, steps_of
+from elbrix.rehearsal.slips import slips_of
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 

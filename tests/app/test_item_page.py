@@ -14,7 +14,7 @@ from elbrix.app.benches.catalogue.view import CatalogueBench
 from elbrix.app.benches.hold.view import HoldBench
 from elbrix.app.photographs import read_photo
 from elbrix.app.window import Window
-from elbrix.book.documents import JPEG_BEGINS, MOST_PHOTO, Chosen, DesignDoc, ElementDoc, LayoutDoc, PhotoDoc
+from elbrix.book.documents import JPEG_BEGINS, MAX_PHOTO, Chosen, DesignDoc, ElementDoc, LayoutDoc, PhotoDoc
 from elbrix.book.finishing import possession_id
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
@@ -43,7 +43,7 @@ def test_a_photograph_is_kept_small_named_taken_out_and_brought_back(
     before = {p.id for p in window.session.book.all(PhotoDoc)}
     catalogue.add_photo(_picture(tmp_path / "nut.png", 2600, 1400))
     (kept,) = (p for p in window.session.book.all(PhotoDoc) if p.id not in before)
-    assert kept.about == "t-nut-hazel" and kept.jpeg.startswith(JPEG_BEGINS) and len(kept.jpeg) <= MOST_PHOTO
+    assert kept.about == "t-nut-hazel" and kept.jpeg.startswith(JPEG_BEGINS) and len(kept.jpeg) <= MAX_PHOTO
     image = QImage.fromData(kept.jpeg)
     assert (image.width(), image.height()) == (1280, round(1280 * 1400 / 2600))
     assert kept.id in {p.id for p in catalogue.presenter.photos}

@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.paper.batch_sheet import BatchSheet
 from elbrix.app.window import Window
-from elbrix.book.batches import MOST_TOGETHER, batch_of
+from elbrix.book.batches import MAX_TOGETHER, batch_of
 from elbrix.book.documents import Chosen, DesignDoc, JobDoc, shop_of
 from elbrix.demo import documents
 from elbrix.drawing.scene import Path
@@ -97,7 +97,7 @@ def test_a_design_that_does_not_solve_is_named() -> None:
         batch_of([(DESIGNS["t-nut-hazel"], None), (broken, None)], SHOP)
     assert met.value.where == broken.title and met.value.do
     with pytest.raises(ShopError, match="in one go at most"):
-        batch_of([(DESIGNS["t-nut-hazel"], None)] * (MOST_TOGETHER + 1), SHOP)
+        batch_of([(DESIGNS["t-nut-hazel"], None)] * (MAX_TOGETHER + 1), SHOP)
 
 
 def test_a_bar_that_was_picked_stays() -> None:
@@ -132,7 +132,7 @@ def test_on_the_command_line() -> None:
 def test_one_too_many_is_refused_and_none_is_dropped(bench: MakeBench, window: Window) -> None:
     doc = window.session.design
     assert doc is not None
-    others = [d for d in DESIGNS if d != doc.id][: MOST_TOGETHER - 1]
+    others = [d for d in DESIGNS if d != doc.id][: MAX_TOGETHER - 1]
     window.session.put("Many", replace(window.session.job_of(doc), together=tuple(others)))
     one_more = next(d for d in DESIGNS if d not in others and d != doc.id)
     said: list[str] = []

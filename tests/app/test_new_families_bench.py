@@ -23,7 +23,7 @@ from elbrix.app.paper.hole_pages import grouped, names_of, table_pages
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
-from elbrix.design.family import Hole, all_families
+from elbrix.design.family import HoleLine, all_families
 from elbrix.design.moving import moved, settle_point
 from elbrix.drawing.placing import overlaps
 from elbrix.drawing.scene import MovablePoint
@@ -207,7 +207,7 @@ def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> N
 
 
 def test_holes_are_named_together() -> None:
-    holes = (*(Hole(f"W{i}", i, 0, "M6") for i in range(1, 6)), Hole("B1", 0, 9, "Ø11"))
+    holes = (*(HoleLine(f"W{i}", i, 0, "M6") for i in range(1, 6)), HoleLine("B1", 0, 9, "Ø11"))
     design = replace(solved_kind("fixture_plate", "", "")[1], holes=holes)
     assert [(w, names_of(h)) for w, h in grouped(design, METRIC)] == [("M6", "W1 to W5, 5 of them"), ("Ø11", "B1")]
 
@@ -221,7 +221,7 @@ def test_lines_a_mark_out_page_has_no_room_for_are_counted(window: Window, tmp_p
     finally:
         kernel.stop()
     # Every hole on a line of its own, both ways.
-    holes = tuple(Hole(f"H{i}", 3.0 * i - 45, 40 - 2.5 * i, "M4") for i in range(count))
+    holes = tuple(HoleLine(f"H{i}", 3.0 * i - 45, 40 - 2.5 * i, "M4") for i in range(count))
     crowded = replace(sheet, design=replace(sheet.design, holes=holes))
     write_pdf(crowded, tmp_path / "d.pdf")
     page = " ".join(PdfReader(str(tmp_path / "d.pdf")).pages[1 + crowded._tables].extract_text().split())

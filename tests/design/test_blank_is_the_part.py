@@ -13,7 +13,7 @@ from elbrix.design.family import Request, all_families, find_family, read_choice
 from elbrix.making.options import Options
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.solids.recipe import bounds
 
 SHOP = shop_of(documents())
@@ -55,7 +55,7 @@ def test_a_flange_has_a_diameter_and_a_height_or_is_none(typed: dict[str, str], 
     work = family.work(design, SHOP)
     assert work.blank.length_mm == pytest.approx(long)
     plan = plan_work("P", work, SHOP)
-    assert not [f.words for f in hear(plan, SHOP, Asked()).findings]
+    assert not [f.words for f in rehearse_slips(plan, SHOP, SlipsMade()).findings]
     assert next(f for f in design.figures if f.key == "length").value == pytest.approx(long)
 
 
@@ -74,7 +74,7 @@ def test_flats_of_a_pin_are_as_deep_as_the_pin_there_asks(more: dict[str, str]) 
     typed = {"kind": "relieved", "locating_diameter": "9.98", "land_width": "3.3", **more}
     design = solve_for(family, SHOP, Request(), read_choices(family, typed))
     plan = plan_work("P", family.work(design, SHOP), SHOP)
-    assert not [f.words for f in hear(plan, SHOP, Asked()).findings]
+    assert not [f.words for f in rehearse_slips(plan, SHOP, SlipsMade()).findings]
     for setup in (s for s in plan.setups if s.fixture == "V-block"):
         assert "9.98" in next(z for z in setup.zeroes if z.axis == "Z").touches
         deepest = min(p[2] for m in setup.moves for stroke in m.strokes for p in stroke.path)
@@ -88,4 +88,4 @@ def test_what_a_counterbore_leaves_by_intent_is_no_alarm_beside_the_face() -> No
     plan = plan_work("P", family.work(design, SHOP), SHOP, Options(style="quick", datum="corner"))
     bore = next(m for _, _, m in plan.moves if m.id == "bores.bore.1")
     assert bore.allowed_mm == pytest.approx(0.25, abs=1e-4)
-    assert not [f.words for f in hear(plan, SHOP, Asked()).findings if f.kind in ("left", "gouge")]
+    assert not [f.words for f in rehearse_slips(plan, SHOP, SlipsMade()).findings if f.kind in ("left", "gouge")]

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
-from elbrix.design.bores import Bored, nearest_pair, sunk, tapped
+from elbrix.design.bores import Hole, counterbored, nearest_pair, tapped
 from elbrix.design.families.fixture_plate import FAMILY
 from elbrix.design.families.fixture_plate.sizes import FixturePlateSizes
 from elbrix.design.family import Design, Request, read_choices, solve_for
@@ -144,11 +144,11 @@ def test_upside_down_the_pattern_is_mirrored(demo_shop: Shop) -> None:
     )
 )
 def test_the_nearest_pair_is_the_nearest_of_all(spots: list[tuple[float, float, str, str]]) -> None:
-    holes: list[Bored] = []
+    holes: list[Hole] = []
     for i, (x, y, size, how) in enumerate(spots):
-        holes.append(tapped(f"H{i}", x, y, size) if how == "tapped" else sunk(f"H{i}", x, y, size, below=how == "under"))
+        holes.append(tapped(f"H{i}", x, y, size) if how == "tapped" else counterbored(f"H{i}", x, y, size, below=how == "under"))
 
-    def gap(a: Bored, b: Bored) -> float:
+    def gap(a: Hole, b: Hole) -> float:
         apart = math.hypot(a.x - b.x, a.y - b.y)
         if a.below == b.below:
             return apart - a.mouth / 2 - b.mouth / 2

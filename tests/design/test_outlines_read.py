@@ -12,7 +12,7 @@ import ezdxf
 import pytest
 from shapely import Polygon
 
-from elbrix.exchange.outlines import _MOST_CORNERS, fewer_corners, outline_from_dxf, read_outline
+from elbrix.exchange.outlines import _MAX_CORNERS, fewer_corners, outline_from_dxf, read_outline
 from elbrix.geometry.shapes import Point, area
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -58,7 +58,7 @@ def test_corners_that_stand_alone_are_kept(tmp_path: Path, count: int) -> None:
     file = tmp_path / "work.dxf"
     file.write_bytes(_dxf(lambda space: space.add_lwpolyline(points, close=True)))  # type: ignore[attr-defined]
     ring = read_places(read_outline(file, lambda *_: None).places, "mm", "Outline").points
-    assert len(ring) <= _MOST_CORNERS
+    assert len(ring) <= _MAX_CORNERS
     corners = {(round(x - ring[0][0], 2), round(y - ring[0][1], 2)) for x, y in ring}
     left, low = min(x for x, _ in corners), min(y for _, y in corners)
     there = {(round(x - left, 2), round(y - low, 2)) for x, y in corners}

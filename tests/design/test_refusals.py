@@ -15,7 +15,7 @@ from elbrix.making.planner import plan_work
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import INCH
-from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import plain, said_in
 from elbrix.shop.shop import Shop
@@ -122,7 +122,7 @@ def test_a_curved_nut_in_a_ring_that_is_too_small_for_it_does_not_fit_and_says_s
 def test_rehearsed_clean(key: str, typed: dict[str, str]) -> None:
     family = find_family(key)
     design = solve_for(family, SHOP, Request(), read_choices(family, typed))
-    heard = hear(plan_work("D", family.work(design, SHOP), SHOP), SHOP, Asked())
+    heard = rehearse_slips(plan_work("D", family.work(design, SHOP), SHOP), SHOP, SlipsMade())
     assert [f.words for f in heard.findings] == []
 
 

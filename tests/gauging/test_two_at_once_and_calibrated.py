@@ -86,7 +86,7 @@ def test_heights_off_the_step_have_no_pair() -> None:
 
 
 def test_too_many_ways_is_said_and_not_guessed(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("elbrix.gauging.pairs._MOST_LISTED", 3)
+    monkeypatch.setattr("elbrix.gauging.pairs._MAX_LISTED", 3)
     with pytest.raises(ShopError, match="too many ways"):
         pair(StackSolver(standard_set("88")), (Fraction("61.113"), Fraction("61.113")))
 

@@ -16,7 +16,7 @@ from elbrix.demo import documents
 from elbrix.design.family import Request, find_family, solve_for
 from elbrix.drawing.scene import Arc, Element, Line, Path, Style
 from elbrix.geometry.shapes import area, bounds, circle, inside, outside_by, rectangle
-from elbrix.holding.layout import Piece, Place, PlacedElement, all_elements, find_element
+from elbrix.holding.layout import Piece, PlacedElement, PlacingContext, all_elements, find_element
 from elbrix.holding.mounted import bolt_places
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.solve import LayoutResult
@@ -47,7 +47,7 @@ def _placed(shop: Shop, machine: Machine, kind: str, piece: Piece, number: int =
     element = find_element(kind)
     given = {name: ParameterValue(value, Origin.CHOSEN) for name, value in chosen.items()}
     values = element.propose(shop, machine, piece, given, number)
-    return element.place(kind, values, Place(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=0.2))
+    return element.place(kind, values, PlacingContext(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=0.2))
 
 
 def _some_work(chance: random.Random) -> Piece:

@@ -13,7 +13,7 @@ import pytest
 from msgspec.structs import replace
 
 from elbrix.geometry.shapes import bounds
-from elbrix.holding.layout import Piece, Place, PlacedElement, all_elements, find_element
+from elbrix.holding.layout import Piece, PlacedElement, PlacingContext, all_elements, find_element
 from elbrix.parameters.parameter import Parameter, ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Origin
@@ -84,7 +84,7 @@ def _standing(demo: Shop, kind: str) -> Iterator[PlacedElement]:
             factor = chance.choice((0.15, 0.2))
             seats = (piece.outline,)
             yield element.place(
-                kind, values, Place(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=factor, seats=seats)
+                kind, values, PlacingContext(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=factor, seats=seats)
             )
         except ShopError:
             continue  # what cannot be says so, and is not what is looked at here

@@ -10,7 +10,7 @@ import pytest
 from elbrix.demo.holding import workholding
 from elbrix.demo.wrenfield import documents
 from elbrix.geometry.shapes import placed, rectangle
-from elbrix.holding.layout import Piece, Place, find_element
+from elbrix.holding.layout import Piece, PlacingContext, find_element
 from elbrix.parameters.parameter import Origin, ParameterValue, Values
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -42,7 +42,9 @@ def _piece(width: float, depth: float, height: float, y: float) -> Piece:
 
 
 def _problem(machine: Machine, piece: Piece, values: Values) -> str:
-    return _STRAP.place("strap", values, Place(shop=_SHOP, machine=machine, piece=piece, mu=0.12, nut_factor=0.2)).problem
+    return _STRAP.place(
+        "strap", values, PlacingContext(shop=_SHOP, machine=machine, piece=piece, mu=0.12, nut_factor=0.2)
+    ).problem
 
 
 def _found_blindly(machine: Machine, piece: Piece, width: float, tries: int = 1500) -> bool:
@@ -94,7 +96,7 @@ def test_narrow_work_at_the_outer_slot_is_clamped_with_the_heel_on_the_table() -
     """Hazel, work behind the rear slot: square to it, the heel would hang over the edge, 127 from the middle."""
     hazel, piece = _MACHINES["Hazel"], _piece(80, 20, 10, 25)
     values = _STRAP.propose(_SHOP, hazel, piece, {}, 0)
-    placed_strap = _STRAP.place("strap", values, Place(shop=_SHOP, machine=hazel, piece=piece, mu=0.12, nut_factor=0.2))
+    placed_strap = _STRAP.place("strap", values, PlacingContext(shop=_SHOP, machine=hazel, piece=piece, mu=0.12, nut_factor=0.2))
     assert not placed_strap.problem
     corners = [p for solid in placed_strap.solids for p in solid.ring]
     assert corners and max(abs(y) for _, y in corners) <= 127.5

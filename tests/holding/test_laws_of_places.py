@@ -15,7 +15,7 @@ from elbrix.book.layouts import solve_doc, typed_in
 from elbrix.drawing.scene import Arc, Element, Line, Path
 from elbrix.geometry.shapes import bounds, inside, outside_by, rectangle
 from elbrix.holding.cut import spread_along
-from elbrix.holding.layout import Piece, Place, PlacedElement, all_elements, find_element
+from elbrix.holding.layout import Piece, PlacedElement, PlacingContext, all_elements, find_element
 from elbrix.holding.solve import LayoutResult
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
@@ -37,7 +37,7 @@ def _placed(shop: Shop, kind: str, piece: Piece, at: Point, turn: float, **value
     chosen = {n: ParameterValue(v, Origin.CHOSEN) for n, v in {"slot": "here", "x": at[0], "direction": turn, **values}.items()}
     element = find_element(kind)
     proposed = element.propose(shop, machine, piece, chosen, 0)
-    return element.place(kind, proposed, Place(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=0.2))
+    return element.place(kind, proposed, PlacingContext(shop=shop, machine=machine, piece=piece, mu=0.15, nut_factor=0.2))
 
 
 def _points(elements: Iterable[Element]) -> list[complex]:
@@ -158,7 +158,9 @@ def test_what_is_proposed_meets_the_work(demo_shop: Shop, kind: str, number: int
     piece = block(100.0, wide, x, y)
     element = find_element(kind)
     values = element.propose(demo_shop, hazel, piece, {}, number)
-    p = element.place(kind, values, Place(shop=demo_shop, machine=hazel, piece=piece, mu=0.15, nut_factor=0.2, number=number))
+    p = element.place(
+        kind, values, PlacingContext(shop=demo_shop, machine=hazel, piece=piece, mu=0.15, nut_factor=0.2, number=number)
+    )
     if kind == "strap" and wide < 50:
         assert not p.problem or "table's edge" in p.problem  # a strap is long, and says so
         return
@@ -174,7 +176,7 @@ def test_the_seats_of_a_vise_lie_between_its_jaws_under_the_work(demo_shop: Shop
     hazel = demo_shop.machine("hazel")
     for pair in ("", *(p.id for p in demo_shop.parallels)):
         values = element.propose(demo_shop, hazel, piece, {"parallels": ParameterValue(pair, Origin.CHOSEN)}, 0)
-        p = element.place("vise", values, Place(shop=demo_shop, machine=hazel, piece=piece, mu=0.15, nut_factor=0.2))
+        p = element.place("vise", values, PlacingContext(shop=demo_shop, machine=hazel, piece=piece, mu=0.15, nut_factor=0.2))
         if p.problem:
             continue
         assert len(p.seats) == 2

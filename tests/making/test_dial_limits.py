@@ -20,9 +20,9 @@ from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.asked import slips_of
 from elbrix.rehearsal.keyed import keyed_text
 from elbrix.rehearsal.run import rehearse
+from elbrix.rehearsal.slips import slips_of
 from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from kinds_of_family import KINDS, kind_id, on_id, on_machines, solved

@@ -86,7 +86,7 @@ def test_a_slots_power_is_the_work_of_its_teeth(d: float, teeth: int, deep: floa
 def test_a_thin_side_cut_costs_what_its_teeth_do(d: float, teeth: int, wide: float) -> None:
     """Only a little of the arc is in the metal, where chips are thin: reckoned as a slot's, a quarter was missing."""
     cutter = Cutter(id="e", kind=CutterKind.END_MILL, diameter_mm=d, teeth=teeth)
-    speed = speed_for(mill(1e6, 300), cutter, STEEL, takes_mm2=wide * 20.0, wide_mm=wide)
+    speed = speed_for(mill(1e6, 300), cutter, STEEL, takes_mm2=wide * 20.0, width_mm=wide)
     fz = speed.feed_mm_min / speed.rpm / teeth
     arc = math.acos(1 - 2 * wide / d)
     phi = (np.arange(20000) + 0.5) / 20000 * arc

@@ -12,7 +12,7 @@ from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
 from elbrix.making.bar_layout import lay_on_bars, section_mm2, waste_cm3
 from elbrix.making.options import Options
-from elbrix.making.order import Step, best_order, change, one_after_another, total
+from elbrix.making.order import SetupChange, best_order, change, one_after_another, total
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.stock_choice import StockOption
@@ -88,13 +88,13 @@ def test_waste_by_hand() -> None:
     )
 
 
-def steps(chance: random.Random, count: int) -> list[Step]:
+def steps(chance: random.Random, count: int) -> list[SetupChange]:
     found = []
     for n in range(count):
         first = chance.choice("abc")
         last = chance.choice("abc") if chance.random() < 0.4 else first
         found.append(
-            Step(
+            SetupChange(
                 id=str(n),
                 station=chance.choice(("saw", "mill", "mill", "mill")),
                 holding=chance.choice(("vise", "vise", "straps")),
@@ -132,12 +132,22 @@ def test_no_other_order_changes_less(seed: int) -> None:
 
 
 def test_what_is_a_change() -> None:
-    vise = Step(id="a", station="Hazel", holding="vise", height_mm=100, reach_mm=50, first_tool="x", last_tool="y")
+    vise = SetupChange(id="a", station="Hazel", holding="vise", height_mm=100, reach_mm=50, first_tool="x", last_tool="y")
     assert change(None, vise) == (0, 0, 0, 0)
-    assert change(vise, Step(id="b", station="Hazel", holding="vise", height_mm=150, reach_mm=50, first_tool="y")) == (0, 0, 0, 0)
-    assert change(vise, Step(id="b", station="Hazel", holding="vise", height_mm=151, reach_mm=50, first_tool="z")) == (0, 0, 1, 1)
-    assert change(vise, Step(id="b", station="Hazel", holding="straps", height_mm=500, first_tool="y")) == (0, 1, 0, 0)
-    assert change(vise, Step(id="b", station="saw", first_tool="saw")) == (1, 0, 0, 0)
+    assert change(vise, SetupChange(id="b", station="Hazel", holding="vise", height_mm=150, reach_mm=50, first_tool="y")) == (
+        0,
+        0,
+        0,
+        0,
+    )
+    assert change(vise, SetupChange(id="b", station="Hazel", holding="vise", height_mm=151, reach_mm=50, first_tool="z")) == (
+        0,
+        0,
+        1,
+        1,
+    )
+    assert change(vise, SetupChange(id="b", station="Hazel", holding="straps", height_mm=500, first_tool="y")) == (0, 1, 0, 0)
+    assert change(vise, SetupChange(id="b", station="saw", first_tool="saw")) == (1, 0, 0, 0)
 
 
 def test_very_many_setups_get_an_order_that_is_not_called_proved() -> None:

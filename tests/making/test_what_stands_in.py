@@ -17,7 +17,7 @@ from elbrix.making.planner import plan_work
 from elbrix.making.proof import plan_checks
 from elbrix.making.stock_choice import SOLD, SOLD_SIXTEENTHS, BarCutting, choose_stock
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Form, section_text
@@ -40,14 +40,14 @@ def test_a_round_part_without_a_bar_is_turned_from_the_one_to_buy(typed: dict[st
     # No cut is set outside the bar.
     diameters = [abs(p.value_mm) for _, o, m in plan.moves if m.strokes and o.tool for p in m.positions if p.axis == "X"]
     assert diameters and max(diameters) <= plan.blank.diameter_mm  # the dial of a lathe reads Ø
-    assert hear(plan, Shop(), Asked()).clean
+    assert rehearse_slips(plan, Shop(), SlipsMade()).clean
 
 
 @pytest.mark.parametrize("key", ["t_nut", "riser", "table_key", "v_jaw", "clamp", "soft_jaw"])
 def test_a_milled_part_without_a_bar_is_cut_clean_from_what_is_to_be_bought(key: str) -> None:
     plan = empty(key)
     assert plan.bar is None and "Buy" in plan.problems[0] and plan.source.startswith("buy ")
-    assert not [f for f in hear(plan, Shop(), Asked()).findings if f.kind != "limit"]
+    assert not [f for f in rehearse_slips(plan, Shop(), SlipsMade()).findings if f.kind != "limit"]
 
 
 def test_no_bar_is_said_once_and_hides_no_other_problem() -> None:

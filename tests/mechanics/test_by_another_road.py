@@ -12,7 +12,7 @@ import pytest
 from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.mechanics.dividing import divide, turn_worm
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, spot_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import MIN_SHARE, POINT, point_mm, spot_mm, thread_depth_wanted
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG, lifting_words, too_heavy
 from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
@@ -159,7 +159,7 @@ def test_thread_wanted_and_what_is_lifted() -> None:
     assert too_heavy(ONE_PERSON_KG + 0.01)
     assert lifting_words(ONE_PERSON_KG) == ""
     assert ONE_PERSON_KG == 15  # shop practice
-    assert LEAST_SHARE == 0.6  # of the thread wanted: less strips
+    assert MIN_SHARE == 0.6  # of the thread wanted: less strips
     assert lifting_words(40).startswith("Two people")
     assert CRANE_KG > 5 * ONE_PERSON_KG
 

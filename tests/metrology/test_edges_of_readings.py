@@ -10,8 +10,8 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from elbrix.metrology.hole_patterns import Span, best_fit, over_pins
-from elbrix.metrology.readings_in import MOST_READINGS, table
+from elbrix.metrology.hole_patterns import LengthOverPins, best_fit, over_pins
+from elbrix.metrology.readings_in import MAX_READINGS, table
 from elbrix.metrology.repeats import as_made, repeat, stop_scale, student_95
 from elbrix.metrology.reversal import jaw_yaw, reversed_square
 from elbrix.metrology.runouts import runout
@@ -28,7 +28,7 @@ SQUARE = [(0.0, 0.0), (40.0, 0.0), (40.0, 30.0), (0.0, 30.0)]
     [
         (lambda: table("t", [], 1, 1), "0 readings are too few"),
         (lambda: table("t", [[1.0]] * 3, 1, 4), "3 readings are too few"),
-        (lambda: table("t", [[1.0]] * (MOST_READINGS + 1), 1, 1), "too many"),
+        (lambda: table("t", [[1.0]] * (MAX_READINGS + 1), 1, 1), "too many"),
         (lambda: table("t", [[1.0]] * 6, 1, 1, 5), "6 readings are too many"),
         (lambda: table("t", [[1.0, 2.0], [1.0]], 2, 1), "too few or too many numbers"),
         (lambda: table("t", [[math.nan]], 1, 1), "no finite number"),
@@ -55,9 +55,9 @@ SQUARE = [(0.0, 0.0), (40.0, 0.0), (40.0, 30.0), (0.0, 30.0)]
         (lambda: best_fit(SQUARE, SQUARE, 0.0), "a sigma of 0"),
         (lambda: best_fit([(1.0, 1.0)] * 3, SQUARE[:3], 0.01), "wanted in one place"),
         (lambda: best_fit([(float(i), 0.0) for i in range(301)], [(float(i), 0.0) for i in range(301)], 0.01), "too many"),
-        (lambda: over_pins(SQUARE, [6.0] * 4, [Span(0, 9, 46.0)], 0.01), ""),
-        (lambda: over_pins(SQUARE, [6.0] * 3, [Span(0, 1, 46.0)], 0.01), ""),
-        (lambda: over_pins(SQUARE, [6.0] * 4, [Span(0, 1, 46.0), Span(1, 2, 36.0)], 0.01), ""),
+        (lambda: over_pins(SQUARE, [6.0] * 4, [LengthOverPins(0, 9, 46.0)], 0.01), ""),
+        (lambda: over_pins(SQUARE, [6.0] * 3, [LengthOverPins(0, 1, 46.0)], 0.01), ""),
+        (lambda: over_pins(SQUARE, [6.0] * 4, [LengthOverPins(0, 1, 46.0), LengthOverPins(1, 2, 36.0)], 0.01), ""),
     ],
 )
 def test_what_carries_no_answer_is_refused(call: Callable[[], object], says: str) -> None:

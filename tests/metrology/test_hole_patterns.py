@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy.optimize import least_squares
 
-from elbrix.metrology.hole_patterns import Span, best_fit, over_pins
+from elbrix.metrology.hole_patterns import LengthOverPins, best_fit, over_pins
 from elbrix.quantities.errors import ShopError
 
 WANTED = np.array([[0, 0], [60, 0], [60, 40], [0, 40], [30, 20]], dtype=float)
@@ -65,7 +65,7 @@ def test_two_holes_cannot_say_which_is_out():
 def _spans(places, pins, noise=0.0, seed=0):
     rng = np.random.default_rng(seed)
     return [
-        Span(a, b, float(math.dist(places[a], places[b]) + (pins[a] + pins[b]) / 2 + rng.normal(0, noise)))
+        LengthOverPins(a, b, float(math.dist(places[a], places[b]) + (pins[a] + pins[b]) / 2 + rng.normal(0, noise)))
         for a, b in itertools.combinations(range(len(places)), 2)
     ]
 
@@ -105,7 +105,7 @@ def test_a_hole_that_is_out_and_a_length_that_is_wrong_are_told_apart():
     found = over_pins(WANTED.tolist(), PINS, _spans(real, PINS, 0.005, 1), 0.005)
     assert (found.wrong, found.wrong_spans) == ((2,), ())
     spans = _spans(WANTED, PINS, 0.005, 2)
-    spans[4] = Span(spans[4].a, spans[4].b, spans[4].over_mm + 0.2)
+    spans[4] = LengthOverPins(spans[4].a, spans[4].b, spans[4].over_mm + 0.2)
     found = over_pins(WANTED.tolist(), PINS, spans, 0.005)
     assert (found.wrong, found.wrong_spans) == ((), (4,))
 
@@ -113,11 +113,19 @@ def test_a_hole_that_is_out_and_a_length_that_is_wrong_are_told_apart():
 @pytest.mark.parametrize(
     ("spans", "why"),
     [
-        ([Span(0, 1, 66.0)], "do not fix"),
-        ([Span(0, 9, 66.0)] * 7, "numbered"),
-        ([Span(0, 1, 2.0)] * 7, "less than the pins"),
+        ([LengthOverPins(0, 1, 66.0)], "do not fix"),
+        ([LengthOverPins(0, 9, 66.0)] * 7, "numbered"),
+        ([LengthOverPins(0, 1, 2.0)] * 7, "less than the pins"),
         (
-            [Span(0, 1, 67), Span(1, 2, 47), Span(2, 3, 66), Span(3, 0, 46), Span(0, 2, 79), Span(1, 3, 79), Span(0, 1, 67)],
+            [
+                LengthOverPins(0, 1, 67),
+                LengthOverPins(1, 2, 47),
+                LengthOverPins(2, 3, 66),
+                LengthOverPins(3, 0, 46),
+                LengthOverPins(0, 2, 79),
+                LengthOverPins(1, 3, 79),
+                LengthOverPins(0, 1, 67),
+            ],
             "move",
         ),
     ],

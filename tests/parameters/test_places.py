@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elbrix.parameters.parameter import LISTS, Kind, Parameter, ParameterValue, figure_of
-from elbrix.parameters.places import MOST_PAIRS, MOST_PLACES, Places, places_said, places_text, read_pairs, read_places
+from elbrix.parameters.places import MAX_PAIRS, MAX_PLACES, Places, places_said, places_text, read_pairs, read_places
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import INCH, METRIC, MM_PER_INCH
 from elbrix.results.figures import Origin
@@ -115,7 +115,7 @@ def test_what_cannot_be_is_named(text: str, says: str) -> None:
 def test_too_many_are_refused_before_they_are_all_made() -> None:
     with pytest.raises(EntryError, match="places"):
         read_places("; ".join(f"row 0,{y} + 199 x 3" for y in range(4)), "mm", "Holes")
-    assert len(read_places("; ".join(f"row 0,{y} + 199 x 3" for y in range(3)), "mm", "Holes").points) == MOST_PLACES
+    assert len(read_places("; ".join(f"row 0,{y} + 199 x 3" for y in range(3)), "mm", "Holes").points) == MAX_PLACES
 
 
 # --- pairs -----------------------------------------------------------------------------------------------------------
@@ -136,9 +136,9 @@ def test_a_pair_that_is_none_is_named(text: str, says: str) -> None:
 
 
 def test_more_pairs_than_are_kept() -> None:
-    assert len(read_pairs("; ".join(["1,2"] * MOST_PAIRS), "mm", "Trials").points) == MOST_PAIRS
+    assert len(read_pairs("; ".join(["1,2"] * MAX_PAIRS), "mm", "Trials").points) == MAX_PAIRS
     with pytest.raises(EntryError, match="kept at most"):
-        read_pairs("; ".join(["1,2"] * (MOST_PAIRS + 1)), "mm", "Trials")
+        read_pairs("; ".join(["1,2"] * (MAX_PAIRS + 1)), "mm", "Trials")
 
 
 # --- as parameters ---------------------------------------------------------------------------------------------------

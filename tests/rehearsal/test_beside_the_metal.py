@@ -13,7 +13,7 @@ from elbrix.making.options import Options
 from elbrix.making.plan import Move, Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 
 SHOP = shop_of(documents())
 
@@ -41,7 +41,7 @@ TAPS = [
 
 def _keyed(plan: Plan, move: Move, axis: str, off: float):  # type: ignore[no-untyped-def]
     number = next(p.dial.set_mm for p in move.positions if p.axis == axis)
-    return hear(plan, SHOP, Asked(keyed={f"{move.id}.{axis}": f"{number + off:.4f}"}))
+    return rehearse_slips(plan, SHOP, SlipsMade(keyed={f"{move.id}.{axis}": f"{number + off:.4f}"}))
 
 
 @pytest.mark.parametrize(("id", "move"), TAPS, ids=[f"{i}-{m.id}" for i, m in TAPS])
@@ -79,7 +79,7 @@ def test_the_other_jaw_of_a_pair_is_not_clean_because_nobody_looks_at_it(move: s
 
 @pytest.mark.parametrize("id", sorted(PLANS))
 def test_as_planned_nothing_is_said(id: str) -> None:
-    assert not any("beside its number" in f.words for f in hear(PLANS[id], SHOP, Asked()).findings)
+    assert not any("beside its number" in f.words for f in rehearse_slips(PLANS[id], SHOP, SlipsMade()).findings)
 
 
 @pytest.mark.parametrize("seed", range(2))
@@ -107,8 +107,8 @@ def test_another_tap_cuts_another_thread(times: float) -> None:
     plan = PLANS["t-nut-hazel"]
     operation = next(o for _, o, _ in plan.moves if o.cutter is not None and o.cutter.kind == "tap")
     assert operation.cutter is not None
-    heard = hear(plan, SHOP, Asked(cutters={operation.title: operation.cutter.diameter_mm * times}))
+    heard = rehearse_slips(plan, SHOP, SlipsMade(cutters={operation.title: operation.cutter.diameter_mm * times}))
     assert not heard.clean and heard.slip is not None and heard.slip.cause == "cutter"
     assert all("cuts another thread" in f.words for f in heard.findings)
     assert {f.kind for f in heard.findings} == {"gouge" if times > 1 else "left"}
-    assert hear(plan, SHOP, Asked(cutters={operation.title: operation.cutter.diameter_mm})).clean
+    assert rehearse_slips(plan, SHOP, SlipsMade(cutters={operation.title: operation.cutter.diameter_mm})).clean

@@ -12,9 +12,9 @@ from elbrix.demo import documents
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
-from elbrix.rehearsal.asked import Asked, hear
 from elbrix.rehearsal.handwheels import Handwheel, slides_at
 from elbrix.rehearsal.keyed import read_keyed
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.shop.machines import Axis
 
 DOCS = documents()
@@ -105,7 +105,7 @@ def test_come_to_from_the_wrong_side_it_is_named_as_slack() -> None:
     assert slides.wheels["Y"].dial_mm == pytest.approx(y.dial.set_mm)  # the ring is right
     told = next(a for a in slides.left(still=True) if a.axis == "Y")
     assert not told.there and "slack" in told.slip.lower()
-    heard = hear(plan, SHOP, Asked(keyed={k: v for k, v in slides.keyed().items() if k.endswith(".Y")}))
+    heard = rehearse_slips(plan, SHOP, SlipsMade(keyed={k: v for k, v in slides.keyed().items() if k.endswith(".Y")}))
     assert heard.slip is not None and heard.slip.move == "shoulder.far.finish2" and heard.slip.cause == "backlash"
 
 

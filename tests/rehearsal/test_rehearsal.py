@@ -25,10 +25,10 @@ from elbrix.making.strokes import Body, Stroke, Tool
 from elbrix.making.tracks import tracks, tracks_to_wall
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.rehearsal.asked import Asked, hear
 from elbrix.rehearsal.distances import to_body, to_outline, to_stroke
 from elbrix.rehearsal.keyed import digits_differ
 from elbrix.rehearsal.run import Slips, rehearse
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.rehearsal.surface import Shape, Surface
 from elbrix.results.length_text import plain
 from elbrix.solids.recipe import Cut, Prism, drilled
@@ -71,7 +71,7 @@ def block(*steps: object, pieces: int = 1, solid: object = None, **sizes: float)
 @pytest.mark.parametrize("doc", DESIGNS, ids=lambda d: d.id)
 def test_every_demo_design_is_cut_clean_on_its_own_machine(doc: DesignDoc) -> None:
     plan = plan_doc(doc, solve_doc(doc, SHOP), SHOP)
-    heard = hear(plan, SHOP, Asked())
+    heard = rehearse_slips(plan, SHOP, SlipsMade())
     assert heard.clean, [f.words for f in heard.findings]
 
 
@@ -98,7 +98,7 @@ def test_every_kind_is_cut_clean_or_refused_in_words(key: str, typed: dict[str, 
     work = family.work(solve_for(family, SHOP, Request(), read_choices(family, typed)), SHOP)
     for machine, style in (("hazel", "full"), ("pip", "quick"), ("margaret", "full")):
         plan = plan_work(key, work, SHOP, Options(machine=machine, style=style))
-        heard = hear(plan, SHOP, Asked())
+        heard = rehearse_slips(plan, SHOP, SlipsMade())
         real = [f for f in heard.findings if f.kind != "limit"]  # a small machine is told, and refused in words
         assert not real or any("not planned" in p for p in plan.problems), [f.words for f in real]
 
@@ -123,7 +123,7 @@ def test_holes_of_the_assembly_are_not_missed_when_it_leaves_the_mill(key: str, 
     design = solve_for(family, SHOP, Request(), read_choices(family, typed))
     work = family.work(design, SHOP)
     plan = plan_work(key, work, SHOP, Options(machine="hazel"))
-    heard = hear(plan, SHOP, Asked())
+    heard = rehearse_slips(plan, SHOP, SlipsMade())
     assert not [f for f in heard.findings if f.kind in ("left", "gouge")], [f.words for f in heard.findings]
     withheld = family.withheld(design)
     assert (work.solid == family.solid(design)) is (withheld is None or typed.get("part") == "upper")
@@ -155,7 +155,9 @@ def test_random_designs_are_cut_clean(seed: int) -> None:
         plan = plan_work(key, work, SHOP, options)
         # What is too thin for the jaws is refused in words, with how else it is held.
         thin = work.blank.height_mm < 5.0 and not work.blank.round_mm
-        real = [f for f in hear(plan, SHOP, Asked()).findings if f.kind != "limit" and not (thin and f.kind == "unheld")]
+        real = [
+            f for f in rehearse_slips(plan, SHOP, SlipsMade()).findings if f.kind != "limit" and not (thin and f.kind == "unheld")
+        ]
         assert not real or any("not planned" in p for p in plan.problems), (key, texts, [f.words for f in real])
 
 
@@ -237,7 +239,7 @@ def test_a_strip_thinner_than_the_points_are_apart_is_found() -> None:
 def test_the_work_put_in_wrong_is_named() -> None:
     for how in ("end", "over", "mirrored"):
         # A T-nut's shoulders are alike on both sides: turned end for end nothing changes, its holes stay in the middle.
-        heard = hear(nut(), SHOP, Asked(turned={"shoulders": how}))
+        heard = rehearse_slips(nut(), SHOP, SlipsMade(turned={"shoulders": how}))
         if how == "over":
             assert heard.slip is not None and heard.slip.cause == "orientation" and "turned over" in heard.slip.words
             assert not heard.clean
@@ -245,12 +247,12 @@ def test_the_work_put_in_wrong_is_named() -> None:
             assert heard.slip is None
     jaw = next(d for d in DESIGNS if d.id == "jaws-ledge")
     plan = plan_doc(jaw, solve_doc(jaw, SHOP), SHOP)
-    heard = hear(plan, SHOP, Asked(turned={"ledge": "end"}))
+    heard = rehearse_slips(plan, SHOP, SlipsMade(turned={"ledge": "end"}))
     assert heard.slip is not None and heard.slip.move.startswith("ledge") and "A up, B away" in heard.slip.words
 
 
 def test_the_wrong_cutter_is_named() -> None:
-    heard = hear(nut(), SHOP, Asked(cutters={"Far shoulder (+Y)": 8.0}))
+    heard = rehearse_slips(nut(), SHOP, SlipsMade(cutters={"Far shoulder (+Y)": 8.0}))
     assert heard.slip is not None and heard.slip.cause == "cutter" and "8 mm" in plain(heard.slip.words)
     assert max(f.thickness_mm for f in heard.findings if f.kind == "gouge") == pytest.approx(1.0, abs=0.003)
 
@@ -273,7 +275,7 @@ def test_the_wrong_cutter_is_named() -> None:
 )
 def test_a_wrong_number_on_the_readout_is_named_by_its_cause(text: str, cause: str) -> None:
     """The demo nut's far wall stands at Y 8.850 for a Ø6 cutter, its depth at Z −7.200."""
-    heard = hear(nut(), SHOP, Asked(keyed={"shoulder.far.finish2.Y": text}))
+    heard = rehearse_slips(nut(), SHOP, SlipsMade(keyed={"shoulder.far.finish2.Y": text}))
     assert (heard.slip.cause if heard.slip else "") == cause
     assert heard.clean is not bool(cause)
     if heard.slip is not None:
@@ -287,16 +289,16 @@ def test_a_wrong_number_on_a_handwheel_is_named_by_its_cause(text: str, cause: s
     plan = nut("pip")
     move = next(m for _, _, m in plan.moves if m.id == "shoulder.far.finish2")
     assert next(p for p in move.positions if p.axis == "Y").dial.text == "4 turns + 42 div"
-    heard = hear(plan, SHOP, Asked(keyed={"shoulder.far.finish2.Y": text}))
+    heard = rehearse_slips(plan, SHOP, SlipsMade(keyed={"shoulder.far.finish2.Y": text}))
     assert (heard.slip.cause if heard.slip else "") == cause
 
 
 def test_a_zero_set_wrong_moves_everything_counted_from_it() -> None:
     shown = next(p.dial.set_mm for _, _, m in nut().moves if m.id == "zero.Y" for p in m.positions)
-    heard = hear(nut(), SHOP, Asked(keyed={"zero.Y.Y": f"{shown + 5:.3f}"}))
+    heard = rehearse_slips(nut(), SHOP, SlipsMade(keyed={"zero.Y.Y": f"{shown + 5:.3f}"}))
     assert heard.slip is not None and heard.slip.move == "zero.Y" and heard.slip.cause == "tool_allowance"
     assert "half the edge finder" in heard.slip.words
-    heard = hear(nut(), SHOP, Asked(keyed={"zero.Y.Y": "-14.5"}))
+    heard = rehearse_slips(nut(), SHOP, SlipsMade(keyed={"zero.Y.Y": "-14.5"}))
     assert heard.slip is not None and heard.slip.cause in ("datum", "digit")
 
 
@@ -310,7 +312,7 @@ def test_seeded_slips_are_caught_at_their_move_and_named() -> None:
         plan = plan_work(doc.title, work, SHOP, Options() if work.blank.round_mm else Options(machine=machine))
         for slip in sample(plan, SHOP, rng, 2):
             try:
-                heard = hear(plan, SHOP, Asked(keyed={slip.name: slip.text}))
+                heard = rehearse_slips(plan, SHOP, SlipsMade(keyed={slip.name: slip.text}))
             except EntryError:
                 continue  # beyond the travel of the slide: refused beside the entry
             if heard.slip is None:
@@ -338,18 +340,18 @@ def test_seeded_slips_are_caught_at_their_move_and_named() -> None:
 )
 def test_what_is_no_number_of_the_card_is_refused_beside_its_entry(keyed: dict[str, str], says: str) -> None:
     with pytest.raises(EntryError, match=says):
-        hear(nut(), SHOP, Asked(keyed=keyed))
+        rehearse_slips(nut(), SHOP, SlipsMade(keyed=keyed))
 
 
 def test_a_handwheel_is_keyed_in_turns() -> None:
     with pytest.raises(EntryError, match="no handwheel setting"):
-        hear(nut("pip"), SHOP, Asked(keyed={"shoulder.far.finish2.Y": "4 and a bit"}))
+        rehearse_slips(nut("pip"), SHOP, SlipsMade(keyed={"shoulder.far.finish2.Y": "4 and a bit"}))
     for asked, says in (
-        (Asked(turned={"shoulders": "round"}), "turned end, over or mirrored"),
-        (Asked(cutters={"No": 3}), "no operation"),
+        (SlipsMade(turned={"shoulders": "round"}), "turned end, over or mirrored"),
+        (SlipsMade(cutters={"No": 3}), "no operation"),
     ):
         with pytest.raises(EntryError, match=says):
-            hear(nut(), SHOP, asked)
+            rehearse_slips(nut(), SHOP, asked)
 
 
 def test_a_part_without_a_solid_is_refused() -> None:
@@ -363,14 +365,14 @@ def test_a_part_without_a_solid_is_refused() -> None:
 
 def test_a_long_plate_is_beyond_a_small_table() -> None:
     plan = plan_work("Long", block(length_mm=420, width_mm=60), SHOP, Options(machine="pip"))
-    words = [f.words for f in hear(plan, SHOP, Asked()).findings if f.kind == "limit"]
+    words = [f.words for f in rehearse_slips(plan, SHOP, SlipsMade()).findings if f.kind == "limit"]
     assert words and "Pip travels 220" in plain(words[0])
     assert plan_work("Long", block(length_mm=420, width_mm=60), SHOP, home="pip").machine == "Hazel"
 
 
 def test_a_shoulder_as_deep_as_the_bar_leaves_nothing_to_hold() -> None:
     step = Shoulder(name="Step", width_mm=10, depth_mm=19, id="step")
-    found = hear(plan_work("Deep", block(step), SHOP, home="hazel"), SHOP, Asked()).findings
+    found = rehearse_slips(plan_work("Deep", block(step), SHOP, home="hazel"), SHOP, SlipsMade()).findings
     assert any(f.kind == "unheld" and "Little in the jaws" in f.words for f in found)
 
 
@@ -490,15 +492,15 @@ def test_tracks_cover_a_width_and_keep_to_the_walls() -> None:
     assert last == pytest.approx(16.036) and outer - last >= 3.199 and outer + 8 >= 24.108
 
 
-@pytest.mark.parametrize(("drill_mm", "deep_mm"), [(11.2, 0.4), (8.4, 0.4), (4.2, 0.5), (5.0, 12.0), (2.1, 0.4)])
-def test_the_drill_takes_the_whole_spot_away(drill_mm: float, deep_mm: float) -> None:
+@pytest.mark.parametrize(("drill_mm", "depth_mm"), [(11.2, 0.4), (8.4, 0.4), (4.2, 0.5), (5.0, 12.0), (2.1, 0.4)])
+def test_the_drill_takes_the_whole_spot_away(drill_mm: float, depth_mm: float) -> None:
     """By geometry: a 90° spot inside a hole that ends in a cone of 118°, at every height."""
-    step = HolePattern(name="Dimple", holes=(PatternHole(0.0, 0.0, drill_mm=drill_mm, depth_mm=deep_mm),), thickness_mm=20.0)
-    solid = Cut(block(step).solid, (drilled((0.0, 0.0, 0.0), ((drill_mm, deep_mm),)),))
+    step = HolePattern(name="Dimple", holes=(PatternHole(0.0, 0.0, drill_mm=drill_mm, depth_mm=depth_mm),), thickness_mm=20.0)
+    solid = Cut(block(step).solid, (drilled((0.0, 0.0, 0.0), ((drill_mm, depth_mm),)),))
     plan = plan_work("Dimple", block(step, solid=solid), SHOP, home="hazel")
     spot = next(p.value_mm for _, _, m in plan.moves if ".spot." in m.id for p in m.positions if p.axis == "Z")
     for z in np.linspace(spot, 0.0, 50):
-        wide = drill_mm / 2 - max(0.0, -z - deep_mm) * math.tan(math.radians(59))
+        wide = drill_mm / 2 - max(0.0, -z - depth_mm) * math.tan(math.radians(59))
         assert z - spot <= wide + 1e-9
 
 
@@ -576,7 +578,7 @@ def test_holes_of_one_face_come_where_they_are_asked() -> None:
         for face, (x, y) in holes.items()
     ]
     plan = plan_work("Six faces", block(*steps, solid=Cut(body, tools)), SHOP, home="hazel")
-    heard = hear(plan, SHOP, Asked())
+    heard = rehearse_slips(plan, SHOP, SlipsMade())
     assert heard.clean, [f.words for f in heard.findings]
     setups: dict[str, Setup] = {s.id: s for s in plan.setups}
     assert "D up, A to the fixed jaw" in setups["holeD"].holding

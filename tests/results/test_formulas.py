@@ -11,7 +11,7 @@ import pytest
 
 import elbrix
 from elbrix.results.checks import Limits, Verdict, judged
-from elbrix.results.figures import Derivation, Term
+from elbrix.results.figures import Derivation, FormulaTerm
 from elbrix.results.formulas import formula, kilonewtons, reckoned, term, worked
 
 SOURCE = Path(elbrix.__file__).parent
@@ -41,7 +41,7 @@ SOURCE = Path(elbrix.__file__).parent
         ("90 − β", (55,), 35.0, "90 − 55"),
     ],
 )
-def test_it_works_out_what_it_says(text: str, terms: tuple[float | Term, ...], value: float, numbers: str) -> None:
+def test_it_works_out_what_it_says(text: str, terms: tuple[float | FormulaTerm, ...], value: float, numbers: str) -> None:
     found = worked(text, *terms)
     assert found.value == pytest.approx(value, rel=1e-12)
     assert found.derivation.with_numbers == numbers and found.derivation.formula == text

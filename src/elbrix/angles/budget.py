@@ -13,7 +13,7 @@ from elbrix.results.figures import format_number
 ARCSEC: float = math.degrees(1) * 3600  #: seconds of arc in a radian
 
 
-class BudgetLine(Struct, frozen=True):
+class AngleBudgetLine(Struct, frozen=True):
     """One source of error, radians: how far it may turn the face at worst, and its part of the root-sum-square."""
 
     key: str
@@ -28,7 +28,7 @@ class BudgetLine(Struct, frozen=True):
 class Budget(Struct, frozen=True):
     """All lines of one setting."""
 
-    lines: tuple[BudgetLine, ...]
+    lines: tuple[AngleBudgetLine, ...]
 
     @property
     def worst_rad(self) -> float:
@@ -70,7 +70,7 @@ def sine_budget(
     run = plate.centres_mm * math.cos(angle_rad)
     steep = f"{format_number(run)} mm"
     lines = [
-        BudgetLine(
+        AngleBudgetLine(
             "stack",
             "Stack",
             stack.worst_um / 1000 * per_mm,
@@ -79,7 +79,7 @@ def sine_budget(
             f"{format_number(stack.rss_um, 2)} µm (worst {format_number(stack.worst_um, 2)}) ÷ {steep}",
             "block_set",
         ),
-        BudgetLine(
+        AngleBudgetLine(
             "off",
             "Stack height error",
             abs(chosen_off_mm) * per_mm,
@@ -88,7 +88,7 @@ def sine_budget(
             f"{format_number(chosen_off_mm * 1000, 2)} µm ÷ {steep}",
             "stack",
         ),
-        BudgetLine(
+        AngleBudgetLine(
             "centres",
             "Centres",
             abs(centres_u_mm * per_centres),
@@ -98,7 +98,7 @@ def sine_budget(
             f" {format_number(plate.centres_mm)} mm",
             "tool",
         ),
-        BudgetLine(
+        AngleBudgetLine(
             "rolls",
             "Rolls",
             rolls_u_mm / 2 * per_mm,
@@ -107,7 +107,7 @@ def sine_budget(
             f"{format_number(rolls_u_mm * 500, 2)} µm ÷ {steep}",
             "tool",
         ),
-        BudgetLine(
+        AngleBudgetLine(
             "face",
             "Work face",
             face_u_mm / plate.centres_mm,
@@ -116,7 +116,7 @@ def sine_budget(
             f"{format_number(face_u_mm * 1000, 2)} µm ÷ {format_number(plate.centres_mm)} mm",
             "tool",
         ),
-        BudgetLine(
+        AngleBudgetLine(
             "surface",
             "Standing surface",
             surface_um / 1000 * per_mm,
@@ -129,7 +129,7 @@ def sine_budget(
     if rise_mm_m:
         turn = math.atan(abs(rise_mm_m) / 1000)
         lines.append(
-            BudgetLine(
+            AngleBudgetLine(
                 "rise",
                 "Table against its slide",
                 turn,
@@ -142,7 +142,7 @@ def sine_budget(
     if difference_k > 0:
         turn = math.tan(angle_rad) * expansion_um_m_k * 1e-6 * difference_k
         lines.append(
-            BudgetLine(
+            AngleBudgetLine(
                 "temperature",
                 "Temperature difference",
                 turn,

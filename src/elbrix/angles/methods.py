@@ -31,7 +31,7 @@ _SWEEP_MM: Final = 100.0
 _DIAL_MM: Final = 0.01
 #: A piece or a cutter of a fixed angle is of the angle that is wanted when it is this near; at any other it makes another angle.
 _THAT_ANGLE: Final = math.radians(1)
-_HEAD_MOST: Final = math.radians(45)
+_HEAD_MAX: Final = math.radians(45)
 #: A surface plate when nobody said otherwise, µm over the setting.
 SURFACE_UM: Final = 3.0
 #: A machine's table when nobody measured it, likewise: worn in its middle and never lapped.
@@ -288,7 +288,7 @@ def _head(shop: Shop, angle: float) -> list[Method]:
     """Dial over table travel: d = L·tan θ, so dθ = dd·cos²θ/L."""
     mills = [m for m in shop.machines if m.kind in (MachineKind.KNEE, MachineKind.BENCH, MachineKind.BED)]
     tilt = min(angle, math.pi / 2 - angle)
-    error = math.sqrt(2) * _DIAL_MM * math.cos(tilt) ** 2 / _SWEEP_MM if tilt <= _HEAD_MOST else math.inf
+    error = math.sqrt(2) * _DIAL_MM * math.cos(tilt) ** 2 / _SWEEP_MM if tilt <= _HEAD_MAX else math.inf
     needs = f"{mills[0].name}, if its head tilts (maker's figure first), and an indicator" if mills else "a mill whose head tilts"
     return [
         Method(

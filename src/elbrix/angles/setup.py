@@ -25,7 +25,7 @@ from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 
 
-class Step(Struct, frozen=True):
+class SetupStep(Struct, frozen=True):
     """One line of the wring list or of the setting-up."""
 
     words: str
@@ -58,7 +58,7 @@ class AngleSetup(Results, Struct, frozen=True, kw_only=True):
     checks: tuple[Check, ...]
     groups: tuple[Group, ...]
     scenes: tuple[Scene, ...]  #: the picture, then other views of it
-    steps: tuple[Step, ...] = ()
+    steps: tuple[SetupStep, ...] = ()
     cautions: tuple[str, ...] = ()
     fixes: Mapping[str, Fix] = field(default_factory=dict)  #: by check
     methods: tuple[Method, ...] = ()

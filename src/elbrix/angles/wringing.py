@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from elbrix.angles.setup import Step
+from elbrix.angles.setup import SetupStep
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import format_number
@@ -16,7 +16,7 @@ CARE: Final = (
 )
 
 
-def wring_steps(built: BuiltStack, place: str = "") -> list[Step]:
+def wring_steps(built: BuiltStack, place: str = "") -> list[SetupStep]:
     """Block after block with the height reached.
 
     Args:
@@ -26,7 +26,7 @@ def wring_steps(built: BuiltStack, place: str = "") -> list[Step]:
     for i, piece in enumerate(built.pieces):
         height += piece.length_mm
         words = f"Lay {piece.words} down" + (f", {place}" if place else "") if i == 0 else f"Wring {piece.words} on"
-        steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{format_number(height, 4)} mm"))
+        steps.append(SetupStep(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{format_number(height, 4)} mm"))
     return steps
 
 

@@ -87,7 +87,7 @@ def in_background(call: Callable[[], T]) -> T:
 
 #: A call that has gone on for so long no longer keeps the others waiting: one more is begun beside it, s.
 _LONG_S: Final = 0.1
-_AT_MOST: Final = 2
+_MAX_RUNNING: Final = 2
 
 
 class _Queue:
@@ -119,7 +119,7 @@ class _Queue:
         """Begin what may be begun. Asked by the window's thread, which begins every thread."""
         with self._lock:
             late = time.monotonic() - self._begun > _LONG_S
-            begins = bool(self._waiting) and (not self._running or (self._running < _AT_MOST and late))
+            begins = bool(self._waiting) and (not self._running or (self._running < _MAX_RUNNING and late))
             self._running += begins
             if begins:
                 self._begun = time.monotonic()

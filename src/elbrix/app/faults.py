@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 #: One and the same fault is said once in this time, s: a fault in painting comes with every frame.
 _ONCE_IN: Final = 10.0
-_MOST_REPORTS: Final = 20
+_MAX_REPORTS: Final = 20
 
 
 class Faults(QObject):
@@ -60,7 +60,7 @@ class Faults(QObject):
         self._met.emit(f"Something went wrong inside Elbrix ({kind.__name__}). What you entered is kept; go on.{kept}")
 
     def _write(self, text: str) -> Path | None:
-        if len(self.reports) >= _MOST_REPORTS:
+        if len(self.reports) >= _MAX_REPORTS:
             return None
         name = f"elbrix fault {time.strftime('%Y-%m-%d %H.%M.%S')}.txt"
         for folder in (self._session.book.path.parent, data_folder()):

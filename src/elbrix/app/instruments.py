@@ -24,7 +24,7 @@ _LOOK_MS: Final = 700
 #: So long are lines heard before the window has its turn again.
 _TURN_S: Final = 0.02
 #: Lines that wait; of a flood beyond it the newest are dropped, and it is said.
-_MOST_WAITING: Final = 20_000
+_MAX_WAITING: Final = 20_000
 
 
 class Instruments(QObject):
@@ -135,7 +135,7 @@ class Instruments(QObject):
             raw = line.readLine().data()
             if name in self._skipping:  # the end of a line that was too long; what it says is nothing by itself
                 self._skipping.discard(name)
-            elif len(self._waiting) < _MOST_WAITING:
+            elif len(self._waiting) < _MAX_WAITING:
                 self._waiting.append((name, raw[: 4 * LONGEST_LINE].decode("utf-8", "replace")))
             else:
                 self._dropped += 1

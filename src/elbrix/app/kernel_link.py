@@ -18,7 +18,7 @@ _AFTER_START_MS: Final = 250
 #: A job that takes longer than this is taken for a process that stands still, s.
 _LONGEST: Final = 60.0
 #: A job that kills the process this often is given up.
-_MOST_DEATHS: Final = 2
+_MAX_DEATHS: Final = 2
 
 
 class KernelLink(QObject):
@@ -160,7 +160,7 @@ class KernelLink(QObject):
         self._kernel.stop()
         if running is not None and running[1] not in self._waiting:
             self._deaths += 1
-            if self._deaths >= _MOST_DEATHS:
+            if self._deaths >= _MAX_DEATHS:
                 self._deaths = 0
                 self.refused.emit(running[1], running[3], KERNEL_GAVE_UP)
             else:

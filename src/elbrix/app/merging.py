@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
 from elbrix.app.card.card import Card
 from elbrix.app.session import Session
 from elbrix.app.words import Label
-from elbrix.book.merging import Compared, Merged, Other, Prefer, merge
+from elbrix.book.merging import BookComparison, Merged, Other, Prefer, merge
 from elbrix.presenters.merging import EACH, merge_card
 from elbrix.quantities.errors import ShopError
 
@@ -15,7 +15,7 @@ from elbrix.quantities.errors import ShopError
 class MergeDialog(QDialog):
     """What differs, with both sides, and what becomes of it."""
 
-    def __init__(self, session: Session, other: Other, found: Compared, parent: QWidget) -> None:
+    def __init__(self, session: Session, other: Other, found: BookComparison, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("window")
         self.setWindowTitle("Merge")

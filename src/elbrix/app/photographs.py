@@ -8,13 +8,13 @@ from typing import Final
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize, Qt
 from PyQt6.QtGui import QImage, QImageReader
 
-from elbrix.book.documents import MOST_PHOTO
+from elbrix.book.documents import MAX_PHOTO
 from elbrix.quantities.errors import ShopError
 
 #: Longest side of what is kept, points.
 _LONGEST: Final = 1280
 #: A file larger than this is no photograph of a T-nut, bytes.
-_MOST_FILE: Final = 60_000_000
+_MAX_FILE: Final = 60_000_000
 _QUALITIES: Final = (84, 70, 55, 40)
 
 
@@ -30,9 +30,9 @@ def read_photo(path: Path) -> bytes:
         raise ShopError(
             "Photograph", f"{path.name} cannot be read ({error.strerror})", "The file is gone", "Pick it anew"
         ) from None
-    if not 0 < size <= _MOST_FILE:
+    if not 0 < size <= _MAX_FILE:
         what = f"{path.name} has {size / 1e6:.0f} MB" if size else f"{path.name} is empty"
-        raise ShopError("Photograph", what, f"Up to {_MOST_FILE / 1e6:.0f} MB are read", "Save it smaller, and pick that")
+        raise ShopError("Photograph", what, f"Up to {_MAX_FILE / 1e6:.0f} MB are read", "Save it smaller, and pick that")
     reader = QImageReader(str(path))
     reader.setAutoTransform(True)
     full = reader.size()
@@ -53,6 +53,6 @@ def _as_jpeg(image: QImage) -> bytes:
         data = QByteArray()
         buffer = QBuffer(data)
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-        if image.convertToFormat(QImage.Format.Format_RGB888).save(buffer, "JPEG", quality) and data.size() <= MOST_PHOTO:
+        if image.convertToFormat(QImage.Format.Format_RGB888).save(buffer, "JPEG", quality) and data.size() <= MAX_PHOTO:
             return data.data()
-    raise ShopError("Photograph", "it cannot be made small enough", f"{MOST_PHOTO:,} bytes are kept", "Take a plainer picture")
+    raise ShopError("Photograph", "it cannot be made small enough", f"{MAX_PHOTO:,} bytes are kept", "Take a plainer picture")

@@ -18,7 +18,7 @@ from elbrix.parameters.plugins import module_names
 #: Loaded one after another, with a breath between: a module holds the interpreter while it is built.
 _FIRST: Final = ("numpy",)
 _THEN: Final = (
-    "elbrix.rehearsal.asked",
+    "elbrix.rehearsal.slips",
     "elbrix.holding.solve",
     "numpy.random",
     "elbrix.gauging.angle_blocks",

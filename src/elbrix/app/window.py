@@ -62,7 +62,7 @@ class _Benches(dict[str, Bench]):
 
 
 #: Designs in the menu under the title; more are looked for in the Catalogue.
-_MOST_LISTED = 40
+_MAX_LISTED = 40
 
 
 class Window(QMainWindow):
@@ -356,10 +356,10 @@ class Window(QMainWindow):
         if self.bench.fill_title_menu(menu):
             return menu
         book, many = self.session.book, len(self.session.book.ids(DesignDoc))
-        for doc in islice(book.each(DesignDoc), _MOST_LISTED):
+        for doc in islice(book.each(DesignDoc), _MAX_LISTED):
             words = f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}"
             menu_line(menu, words, partial(self._open_design, doc))
-        if many > _MOST_LISTED:
+        if many > _MAX_LISTED:
             menu_line(menu, f"All {many} in the Catalogue…", partial(self.open_bench, "catalogue"))
         menu.addSeparator()
         for words, act in (

@@ -18,13 +18,13 @@ if TYPE_CHECKING:
     from elbrix.making.together import Together
 
 #: Accessories in one batch.
-MOST_TOGETHER: Final = 12
+MAX_TOGETHER: Final = 12
 
 
 def too_many(count: int) -> ShopError:
     """What is said when so many are wanted in one go."""
     return ShopError(
-        "Made together", f"{count} accessories", f"{MOST_TOGETHER} are planned in one go at most", "Leave some for the next batch"
+        "Made together", f"{count} accessories", f"{MAX_TOGETHER} are planned in one go at most", "Leave some for the next batch"
     )
 
 
@@ -36,7 +36,7 @@ def batch_of(jobs: Sequence[tuple[DesignDoc, JobDoc | None]], shop: Shop, unit: 
     """
     from elbrix.making.together import Wanted, make_together  # planning is not needed to start
 
-    if len(jobs) > MOST_TOGETHER:
+    if len(jobs) > MAX_TOGETHER:
         raise too_many(len(jobs))
     solved = {}
     for doc, _ in jobs:

@@ -16,12 +16,12 @@ from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 
 #: Offered in a layout; the others lie in the Catalogue.
-MOST_OFFERED: Final = 12
+MAX_OFFERED: Final = 12
 
 
 def offered(designs: Iterable[DesignDoc]) -> list[DesignDoc]:
     """The designs that can lie in a layout: those first that were made, then those that were released."""
-    return nsmallest(MOST_OFFERED, layable(designs), key=lambda d: (not d.made, not d.letter))
+    return nsmallest(MAX_OFFERED, layable(designs), key=lambda d: (not d.made, not d.letter))
 
 
 def layable(designs: Iterable[DesignDoc]) -> list[DesignDoc]:

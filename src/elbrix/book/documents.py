@@ -208,10 +208,10 @@ def _kinds_by_type() -> dict[type[Any], str]:
 LONGEST_DOCUMENT: Final = 1_000_000
 MAX_READINGS: Final = 5_000  #: of one inspection
 JPEG_BEGINS: Final = b"\xff\xd8\xff"
-MOST_PHOTO: Final = 700_000  #: bytes of one photograph; as text it is a third longer
+MAX_PHOTO: Final = 700_000  #: bytes of one photograph; as text it is a third longer
 MAX_ELEMENTS: Final = 24  #: of one layout
-MOST_PIECES: Final = 10_000  #: of one design
-MOST_NUMBER: Final = 1e9
+MAX_PIECES: Final = 10_000  #: of one design
+MAX_NUMBER: Final = 1e9
 
 
 def kind_of_type(type_: type[Any]) -> str:
@@ -275,7 +275,7 @@ def _refuse_unknown(document: Document) -> None:
             unknown = f"a design of the family “{document.family[:40]}”"
         elif any(not m.readings_mm for m in document.as_made):
             unknown = "an as-made size without a reading"
-        elif not 1 <= document.pieces <= MOST_PIECES or document.made < 0:
+        elif not 1 <= document.pieces <= MAX_PIECES or document.made < 0:
             unknown = f"{document.pieces} pieces, {document.made} made"
     elif isinstance(document, AngleDoc) and document.kind not in module_names(angle_kinds):
         unknown = f"an angle setup of the kind “{document.kind[:40]}”"
@@ -293,8 +293,8 @@ def _refuse_unknown(document: Document) -> None:
         )
     elif isinstance(document, StockTakeDoc) and any(n < 0 for n in document.counted.values()):
         unknown = "a stock-take with less than nothing counted"
-    elif isinstance(document, PhotoDoc) and (not document.jpeg.startswith(JPEG_BEGINS) or len(document.jpeg) > MOST_PHOTO):
-        unknown = f"a photograph that is no JPEG of at most {MOST_PHOTO:,} bytes"
+    elif isinstance(document, PhotoDoc) and (not document.jpeg.startswith(JPEG_BEGINS) or len(document.jpeg) > MAX_PHOTO):
+        unknown = f"a photograph that is no JPEG of at most {MAX_PHOTO:,} bytes"
     if unknown:
         raise ShopError(
             "Book",
@@ -319,7 +319,7 @@ def _refuse_senseless(kind: str, document: Document) -> None:
             stack += value.values()
         elif isinstance(value, list | tuple):
             stack += value
-        elif isinstance(value, int | float) and abs(value) > MOST_NUMBER:
+        elif isinstance(value, int | float) and abs(value) > MAX_NUMBER:
             raise ShopError(
                 "Book", f"a {kind} with the number {value:.3g}", "Nothing in a shop is so large", "Correct it in the file"
             )

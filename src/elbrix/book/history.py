@@ -26,7 +26,7 @@ class Change(Struct):
     after: str | None
 
 
-class Step(Struct):
+class UndoStep(Struct):
     """One edit, as undo knows it."""
 
     seq: int
@@ -50,25 +50,25 @@ class History:
         rows = connection.execute(
             "SELECT seq, label, state FROM edit WHERE state != 'left' ORDER BY seq DESC LIMIT ?", (_STEPS_KEPT,)
         ).fetchall()
-        self.steps = [Step(seq, printable(label), undone=state == "undone") for seq, label, state in reversed(rows)]
+        self.steps = [UndoStep(seq, printable(label), undone=state == "undone") for seq, label, state in reversed(rows)]
         self.next = 1 + connection.execute("SELECT coalesce(max(seq), 0) FROM edit").fetchone()[0]
 
     @property
-    def last(self) -> Step | None:
+    def last(self) -> UndoStep | None:
         return self.steps[-1] if self.steps else None
 
     @property
-    def to_undo(self) -> Step | None:
+    def to_undo(self) -> UndoStep | None:
         return next((s for s in reversed(self.steps) if not s.undone), None)
 
     @property
-    def to_redo(self) -> Step | None:
+    def to_redo(self) -> UndoStep | None:
         return next((s for s in self.steps if s.undone), None)
 
-    def add(self, label: str, changes: list[Change], merge: str) -> Step:
+    def add(self, label: str, changes: list[Change], merge: str) -> UndoStep:
         """A new step; what was undone before it is overtaken."""
         self.steps = [s for s in self.steps if not s.undone]
-        step = Step(self.next, label, changes, merge=merge)
+        step = UndoStep(self.next, label, changes, merge=merge)
         self.next += 1
         self.steps.append(step)
         return step
@@ -80,7 +80,7 @@ class History:
                 break
             step.changes = None
 
-    def changes(self, step: Step) -> list[Change]:
+    def changes(self, step: UndoStep) -> list[Change]:
         """The documents of a step, every body of which can be read; else it is forgotten, with what leans on it.
 
         Raises:
@@ -103,7 +103,7 @@ class History:
             ) from None
         return changes
 
-    def _from_file(self, step: Step) -> list[Change]:
+    def _from_file(self, step: UndoStep) -> list[Change]:
         sql = "SELECT kind, id, before, after FROM change WHERE seq = ? ORDER BY n"
         try:
             rows = self._connection.execute(sql, (step.seq,)).fetchall()

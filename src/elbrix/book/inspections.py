@@ -13,7 +13,7 @@ from elbrix.book.documents import AsMade, DesignDoc, InspectionDoc, TakenDoc
 from elbrix.design.family import Design, Family, MadeAtAssembly, parameter_of
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.inspecting.inspection import Inspection, InspectionKind, Mating, OfADesign, Size, Subject, find_kind, inspect
-from elbrix.inspecting.readings import MOST_TIMES, Place, Readings, Taken
+from elbrix.inspecting.readings import MAX_TIMES, Place, Readings, Taken
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Kind, parameter_named
 from elbrix.parameters.places import read_places
@@ -148,8 +148,8 @@ def typed_readings(place: Place, text: str, unit: str) -> tuple[float, ...]:
         EntryError: One of them is no reading, or absurd there.
     """
     parts = [p.strip() for p in text.split(";") if p.strip()]
-    if len(parts) > MOST_TIMES:
-        raise EntryError(place.label, f"{len(parts)} readings", f"{MOST_TIMES} are kept at most", "Leave some away", place.key)
+    if len(parts) > MAX_TIMES:
+        raise EntryError(place.label, f"{len(parts)} readings", f"{MAX_TIMES} are kept at most", "Leave some away", place.key)
     try:
         return tuple(_typed(place, part, unit) for part in parts)
     except ShopError as error:

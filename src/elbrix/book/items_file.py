@@ -17,7 +17,7 @@ from elbrix.quantities.errors import ShopError
 
 FORMAT: Final = "elbrix-items"
 LARGEST_BYTES: Final = 50_000_000
-_MOST_ITEMS: Final = 200_000
+_MAX_ITEMS: Final = 200_000
 
 
 class ImportCount(Struct, frozen=True):
@@ -80,8 +80,8 @@ def read_items(text: str | bytes) -> list[Document]:
         raise refuse("this JSON is something else", f"An export says “format”: “{FORMAT}” and has “items”")
     if not isinstance(whole.get("version"), int) or whole["version"] > FORMAT_VERSION:
         raise refuse("it was exported by a newer Elbrix", "An older version would lose what it does not know")
-    if len(whole["items"]) > _MOST_ITEMS:
-        raise refuse(f"{len(whole['items']):,} items", f"Elbrix reads {_MOST_ITEMS:,} at most")
+    if len(whole["items"]) > _MAX_ITEMS:
+        raise refuse(f"{len(whole['items']):,} items", f"Elbrix reads {_MAX_ITEMS:,} at most")
     found = []
     for n, entry in enumerate(whole["items"], 1):
         if not isinstance(entry, dict) or not isinstance(entry.get("kind"), str) or not isinstance(entry.get("item"), dict):

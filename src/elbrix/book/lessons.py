@@ -12,7 +12,7 @@ from elbrix.book.documents import DesignDoc, Lesson
 from elbrix.quantities.errors import EntryError
 
 LONGEST: Final = 500
-MOST: Final = 200
+MAX: Final = 200
 
 
 def read_lesson(doc: DesignDoc, text: str, on: str = "") -> Lesson:
@@ -47,8 +47,8 @@ def with_lesson(doc: DesignDoc, lesson: Lesson) -> DesignDoc:
     Raises:
         EntryError: It has too many.
     """
-    if len(doc.lessons) >= MOST:
-        raise EntryError("Lesson", f"{MOST} lessons", "Nobody reads more", "Take away what is no longer true")
+    if len(doc.lessons) >= MAX:
+        raise EntryError("Lesson", f"{MAX} lessons", "Nobody reads more", "Take away what is no longer true")
     return replace(doc, lessons=(*doc.lessons, lesson))
 
 

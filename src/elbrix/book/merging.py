@@ -98,7 +98,7 @@ def _copied(path: Path, copy: Path) -> None:
         raise ShopError("Merge", f"{path.name} cannot be read ({error})", "It is damaged or in use", "Check it first") from None
 
 
-class Compared(Struct, frozen=True):
+class BookComparison(Struct, frozen=True):
     """Both sides laid beside each other."""
 
     added: tuple[Document, ...]
@@ -109,7 +109,7 @@ class Compared(Struct, frozen=True):
     known: Mapping[_Key, str]  #: what an earlier merge keeps beside ours already, and its id here
 
 
-def compare(book: Book, other: Other) -> Compared:
+def compare(book: Book, other: Other) -> BookComparison:
     """What a merge would meet; nothing is changed."""
     ours = {(kind_of(d), d.id): d for d in book.documents}
     known = _known_copies((d for d in other.documents if ours.get((kind_of(d), d.id), d) != d), ours, other.name)
@@ -131,7 +131,7 @@ def compare(book: Book, other: Other) -> Compared:
             changed.append((mine, theirs))
         else:
             fought.append((mine, theirs))
-    return Compared(tuple(added), same, tuple(changed), tuple(kept), tuple(fought), known)
+    return BookComparison(tuple(added), same, tuple(changed), tuple(kept), tuple(fought), known)
 
 
 def merge(book: Book, other: Other, prefer: Prefer = "both", each: Mapping[_Key, Prefer] | None = None) -> Merged:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.book.documents import JPEG_BEGINS, MOST_PHOTO, DesignDoc, PhotoDoc, new_id
+from elbrix.book.documents import JPEG_BEGINS, MAX_PHOTO, DesignDoc, PhotoDoc, new_id
 from elbrix.book.store import Book
 from elbrix.quantities.errors import EntryError
 
@@ -20,9 +20,9 @@ def photo(doc: DesignDoc, book: Book, title: str, jpeg: bytes, on: str) -> Photo
     """
     if not jpeg.startswith(JPEG_BEGINS):
         raise EntryError("Photograph", "it is no JPEG", "Photographs are kept as JPEG", "Take another file")
-    if len(jpeg) > MOST_PHOTO:
+    if len(jpeg) > MAX_PHOTO:
         raise EntryError(
-            "Photograph", f"{len(jpeg):,} bytes", f"{MOST_PHOTO:,} are kept at most", "Take a smaller picture of the same"
+            "Photograph", f"{len(jpeg):,} bytes", f"{MAX_PHOTO:,} are kept at most", "Take a smaller picture of the same"
         )
     id_ = new_id("photo", book.ids(PhotoDoc), title or doc.title)
     return PhotoDoc(id=id_, about=doc.id, title=title, on=on, jpeg=jpeg)

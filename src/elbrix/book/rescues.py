@@ -24,9 +24,9 @@ from elbrix.shop.shop import Shop
 
 #: What is taken off or made up is a whole number of these, mm.
 _STEP: Final = 0.01
-_MOST_SLOTS: Final = 3
+_MAX_SLOTS: Final = 3
 #: More than this is no shim any more.
-_MOST_SHIM: Final = 1.0
+_MAX_SHIM: Final = 1.0
 
 #: Volume of a design's solid, mm³; None when nobody can say now.
 Volume = Callable[[Family, Design], float | None]
@@ -116,7 +116,7 @@ def _by_hand(
     if after > before:
         words = f"{length(by)} at the {name}: from {length(target)} on it does everything, for certain"
         return Rescue(title="Take off", words=f"{words}; the drawing says {length(designed)}")
-    if by > _MOST_SHIM:
+    if by > _MAX_SHIM:
         return None
     words = f"{length(by)} at the {name} with shim or a sleeve, where that only fills a gap and carries no pull"
     return Rescue(title="Make up", words=f"{words}: {length(target)} goes")
@@ -142,8 +142,8 @@ def _other_slots(doc: DesignDoc, family: Family, design: Design, as_made: Design
             good.append(fit)
     if not good:
         return None
-    names = "; ".join(f"{f.machine}, {f.slot}" for f in good[:_MOST_SLOTS])
-    more = f"; and {len(good) - _MOST_SLOTS} more" if len(good) > _MOST_SLOTS else ""
+    names = "; ".join(f"{f.machine}, {f.slot}" for f in good[:_MAX_SLOTS])
+    more = f"; and {len(good) - _MAX_SLOTS} more" if len(good) > _MAX_SLOTS else ""
     return Rescue(title="Use it elsewhere", words=f"as it is, it goes into {names}{more}")
 
 

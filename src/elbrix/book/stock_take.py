@@ -14,10 +14,10 @@ from elbrix.shop.places import StoragePlace
 
 #: There is one at a time; what was counted is kept as it is typed.
 ID = "stock-take"
-_MOST = 100_000
+_MAX = 100_000
 
 
-class Line(Struct, frozen=True, kw_only=True):
+class CountLine(Struct, frozen=True, kw_only=True):
     """One item at its place."""
 
     doc: DesignDoc
@@ -34,7 +34,7 @@ class PlaceLines(Struct, frozen=True, kw_only=True):
 
     name: str  #: "" for items that are stored nowhere
     capacity: int  #: 0: not known
-    lines: tuple[Line, ...]
+    lines: tuple[CountLine, ...]
 
     @property
     def pieces(self) -> int:
@@ -50,12 +50,12 @@ def stock_take(book: Book) -> StockTakeDoc:
 def by_place(docs: Iterable[DesignDoc], places: Iterable[StoragePlace], counted: StockTakeDoc) -> list[PlaceLines]:
     """Every item that was made or is stored somewhere, by its place; places without items too."""
     known = sorted(places, key=lambda p: -len(p.name))  # "Drawer 12" before "Drawer 1"
-    found: dict[str, list[Line]] = {p.name: [] for p in known}
+    found: dict[str, list[CountLine]] = {p.name: [] for p in known}
     for doc in docs:
         if not (doc.made or doc.location or doc.id in counted.counted):
             continue
         place = next((p.name for p in known if p.holds(doc.location)), doc.location.split(",")[0].strip())
-        found.setdefault(place, []).append(Line(doc=doc, counted=counted.counted.get(doc.id)))
+        found.setdefault(place, []).append(CountLine(doc=doc, counted=counted.counted.get(doc.id)))
     room = {p.name: p.capacity for p in known}
     return [
         PlaceLines(
@@ -76,11 +76,11 @@ def count(now: StockTakeDoc, id: str, text: str, on: str) -> StockTakeDoc:
     others = {k: v for k, v in now.counted.items() if k != id}
     if not text.strip():
         return replace(now, counted=others)
-    found = parse_count(text, "Pieces found", 0, _MOST, "Count what lies there, for example 4")
+    found = parse_count(text, "Pieces found", 0, _MAX, "Count what lies there, for example 4")
     return replace(now, counted={**others, id: found}, on=now.on or on)
 
 
-def differing(places: Iterable[PlaceLines]) -> list[tuple[str, Line]]:
+def differing(places: Iterable[PlaceLines]) -> list[tuple[str, CountLine]]:
     """(place, line) of every item that was found in another number than the book knows."""
     return [(place.name, line) for place in places for line in place.lines if line.off]
 

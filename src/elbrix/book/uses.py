@@ -14,7 +14,7 @@ from elbrix.book.store import Book
 _MADE: Final = " made: "
 
 
-class Use(Struct, frozen=True, kw_only=True):
+class DesignUse(Struct, frozen=True, kw_only=True):
     """One use, as the book knows it: nobody has to write it down."""
 
     on: str  #: ISO date of the last change of what it was used in
@@ -23,7 +23,7 @@ class Use(Struct, frozen=True, kw_only=True):
     document: Any = None  #: what it was used in
 
 
-def uses_of(doc: DesignDoc, book: Book) -> list[Use]:
+def uses_of(doc: DesignDoc, book: Book) -> list[DesignUse]:
     """Every use of a design's pieces, the newest first."""
     owned = possession_id(doc.id)
     found = [
@@ -52,7 +52,7 @@ def uses_of(doc: DesignDoc, book: Book) -> list[Use]:
         if job.design == doc.id and job.done
     ]
     found += [
-        Use(on=on[:10], words=label.partition(_MADE)[0] + " made", bench="")
+        DesignUse(on=on[:10], words=label.partition(_MADE)[0] + " made", bench="")
         for on, label in book.history("design", doc.id)
         if _MADE in label
     ]
@@ -64,6 +64,6 @@ def _names(chosen: Any, id: str) -> bool:
     return any(c.text == id for c in chosen.values())
 
 
-def _use(book: Book, document: Any, words: str, bench: str) -> Use:
+def _use(book: Book, document: Any, words: str, bench: str) -> DesignUse:
     edits = book.history(kind_of(document), document.id)
-    return Use(on=max((on[:10] for on, _ in edits), default=""), words=words, bench=bench, document=document)
+    return DesignUse(on=max((on[:10] for on, _ in edits), default=""), words=words, bench=bench, document=document)

@@ -12,7 +12,7 @@ from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import name_motion
 from elbrix.quantities.errors import ShopError
 
-_MOST = 10_000
+_MAX = 10_000
 
 
 def _vector(asked: Mapping[str, Any], key: str, default: Vec | None = None) -> Vec:
@@ -28,7 +28,7 @@ def _vector(asked: Mapping[str, Any], key: str, default: Vec | None = None) -> V
 
 def _rows(asked: Mapping[str, Any], key: str) -> list[Mapping[str, Any]]:
     rows = asked.get(key, [])
-    if not isinstance(rows, list) or len(rows) > _MOST or not all(isinstance(r, dict) for r in rows):
+    if not isinstance(rows, list) or len(rows) > _MAX or not all(isinstance(r, dict) for r in rows):
         raise ShopError("hold_limit", f"“{key}” is no list of objects", "Each is one of them", f'Give "{key}": [{{…}}]')
     return rows
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from elbrix.cli.calc_angles import number
-from elbrix.metrology.hole_patterns import Span, best_fit, over_pins
+from elbrix.metrology.hole_patterns import LengthOverPins, best_fit, over_pins
 from elbrix.metrology.repeats import as_made, repeat, stop_scale
 from elbrix.metrology.reversal import jaw_yaw, reversed_square
 from elbrix.metrology.runouts import runout
@@ -155,7 +155,7 @@ def holes_over_pins(asked: Asked) -> dict[str, Any]:
         ends = [row.get("a"), row.get("b")]
         if not all(isinstance(e, int) and not isinstance(e, bool) for e in ends) or not _is_number(row.get("value")):
             raise _wrong(asked, "over_mm", "a list of {a, b, value}, a and b the indices of holes")
-        spans.append(Span(ends[0], ends[1], float(row["value"])))
+        spans.append(LengthOverPins(ends[0], ends[1], float(row["value"])))
     found = over_pins(_rows(asked, "wanted_mm", 2), _list(asked, "pins_mm"), spans, number(asked, "sigma_mm"))
     return {
         "positions_mm": [list(p) for p in found.positions_mm],

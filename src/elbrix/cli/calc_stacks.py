@@ -8,9 +8,9 @@ from typing import Any, Final
 
 from elbrix.cli.calc_angles import number
 from elbrix.gauging.blocks import BlockSet, standard_set
-from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
+from elbrix.gauging.calibrated import MAX_CALIBRATED, CalibratedSolver
 from elbrix.gauging.pairs import pair
-from elbrix.gauging.stacks import MOST_BLOCKS, Stack, limit_um, solver_for
+from elbrix.gauging.stacks import MAX_BLOCKS, Stack, limit_um, solver_for
 from elbrix.quantities.decimals import MM_PER, parse_decimal, parse_height
 from elbrix.quantities.errors import ShopError
 
@@ -90,7 +90,7 @@ def stack(asked: Mapping[str, Any]) -> dict[str, Any]:
     target = _target(asked, asked.get("target"), blocks.unit)
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
-    most = _whole(asked, "max_blocks_total", MOST_BLOCKS, wear + 1, MOST_BLOCKS + wear) - wear
+    most = _whole(asked, "max_blocks_total", MAX_BLOCKS, wear + 1, MAX_BLOCKS + wear) - wear
     tolerance = _tolerance(asked, blocks.unit)
     if target == worn:
         return _wear_alone(nominal, wear, float(per))
@@ -119,11 +119,11 @@ def stack_calibrated(asked: Mapping[str, Any]) -> dict[str, Any]:
     if target == worn:
         return _wear_alone(nominal, wear, float(per))
     if "max_blocks_total" in asked:
-        most = _whole(asked, "max_blocks_total", MOST_CALIBRATED, 1, MOST_CALIBRATED + wear) - wear
+        most = _whole(asked, "max_blocks_total", MAX_CALIBRATED, 1, MAX_CALIBRATED + wear) - wear
     else:
         # One block more than the nominal optimum: beyond it the differences are smaller than any calibration.
         least = solver_for(blocks).best(target - worn, want=1)
-        most = min(MOST_CALIBRATED, (least.stacks[0].count if least.feasible else 4) + 1)
+        most = min(MAX_CALIBRATED, (least.stacks[0].count if least.feasible else 4) + 1)
     answer = solver.best((target - worn) * per, most=most, want=want, tolerance_mm=tolerance)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}
@@ -147,7 +147,7 @@ def stack_pair(asked: Mapping[str, Any]) -> dict[str, Any]:
             "They are a stack by themselves",
             "Ask for the other one alone",
         )
-    most = _whole(asked, "max_blocks_per_stack", MOST_BLOCKS, 1, MOST_BLOCKS + wear) - wear
+    most = _whole(asked, "max_blocks_per_stack", MAX_BLOCKS, 1, MAX_BLOCKS + wear) - wear
     found = pair(solver_for(blocks), (targets[0] - worn, targets[1] - worn), most, _tolerance(asked, blocks.unit))
     if not found.feasible:
         return {"feasible": False, "pair": [], "blocks_total": 0}

@@ -20,7 +20,7 @@ from elbrix.book.store import Book
 from elbrix.demo import documents
 from elbrix.quantities.errors import ShopError
 
-_MOST_LINES = 1000
+_MAX_LINES = 1000
 
 
 @cache
@@ -49,7 +49,7 @@ def _earlier(asked: Mapping[str, Any], unit: str, world: ShopContext) -> dict[in
         return {}
     if isinstance(given, list):
         given = {str(n): line for n, line in enumerate(given, 1)}
-    if not isinstance(given, dict) or len(given) > _MOST_LINES:
+    if not isinstance(given, dict) or len(given) > _MAX_LINES:
         raise _wrong("“lines” are no earlier results", 'Give ["12.5 mm", …] or {"3": "12.5 mm"}')
     found: dict[int, TapeLine] = {}
     for name, line in given.items():

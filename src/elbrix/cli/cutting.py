@@ -183,15 +183,15 @@ def plan_json(plan: Plan) -> dict[str, object]:
 
 def rehearse(options: argparse.Namespace) -> int:
     """`elbrix rehearse`: exit code 0 when the plan cuts the part, 1 when anything was found."""
-    from elbrix.rehearsal.asked import Asked, hear  # NumPy is not needed by the other commands
+    from elbrix.rehearsal.slips import SlipsMade, rehearse_slips  # NumPy is not needed by the other commands
 
     plan, shop = planned(options)
-    asked = Asked(
+    asked = SlipsMade(
         keyed=dict(_pairs(options.keyed, "--keyed", "MOVE.AXIS=NUMBER")),
         turned=dict(_pairs(options.turned, "--turned", "SETUP=end|over|mirrored")),
         cutters={k: _size(v) for k, v in _pairs(options.cutter, "--cutter", "OPERATION=DIAMETER")},
     )
-    heard = hear(plan, shop, asked)
+    heard = rehearse_slips(plan, shop, asked)
     if options.json:
         print_json(
             {

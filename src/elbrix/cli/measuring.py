@@ -11,7 +11,7 @@ from elbrix.instruments.behaviour import describe
 from elbrix.instruments.serial_line import Sort, plug
 from elbrix.quantities.errors import ShopError
 
-_MOST_READINGS = 10_000
+_MAX_READINGS = 10_000
 
 
 def instruments(options: argparse.Namespace) -> int:
@@ -21,8 +21,8 @@ def instruments(options: argparse.Namespace) -> int:
     names = list(dict.fromkeys(options.names))
     if not names:
         raise ShopError("Instruments", "none is named", f"What is to be {_DONE[options.action]}?", "Write for example caliper-1")
-    if not 1 <= options.count <= _MOST_READINGS:
-        raise ShopError("Instruments", f"{options.count} readings", f"It is from 1 to {_MOST_READINGS:,}", "Check --count")
+    if not 1 <= options.count <= _MAX_READINGS:
+        raise ShopError("Instruments", f"{options.count} readings", f"It is from 1 to {_MAX_READINGS:,}", "Check --count")
     if options.action == "plug":
         return _plug(names, options)
     for name in names:

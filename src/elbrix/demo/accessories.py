@@ -57,7 +57,7 @@ _ITEMS: tuple[_Item, ...] = (
         slot="ring slot",
         location="Clover's box",
         why="Six segments on one circle, screwed from below, nothing in the cutter's way",
-        notes="Heads are sunk underneath: put the segments on before the plate goes on the table.",
+        notes="Heads are counterbored underneath: put the segments on before the plate goes on the table.",
         chosen={
             "kind": "rotary",
             "length": "200",

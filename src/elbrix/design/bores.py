@@ -16,10 +16,10 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Hole, HoleSizes
+from elbrix.design.family import HoleLine, HoleSizes
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, tapped_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import MIN_SHARE, POINT, point_mm, tapped_mm, thread_depth_wanted
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
@@ -30,7 +30,7 @@ from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
 
 #: A counterbored head lies this far below the face; room round it, mm. Source: shop practice.
-SUNK: Final = 0.5
+HEAD_BELOW_MM: Final = 0.5
 ROUND: Final = 0.5
 #: Drilled under size for a reamer, mm: to 10, and above. Source: shop practice.
 REAM_ALLOWANCE: Final = (0.2, 0.3)
@@ -43,7 +43,7 @@ BORED_MM: Final = 20.0
 _BORED_WALL: Final = Limits(3.0, 6.0)
 
 
-class Bored(Struct, frozen=True, kw_only=True, dict=True):
+class Hole(Struct, frozen=True, kw_only=True, dict=True):
     """One hole. Sizes in mm; depths from the mouth, 0 for right through."""
 
     name: str
@@ -137,11 +137,11 @@ def tapped(
     feature: str = "holes",
     below: bool = False,
     use: str = "",
-) -> Bored:
+) -> Hole:
     """A tapped hole; a blind one is drilled three turns deeper than its full thread."""
     t = thread_of(thread)
     deep = round(tapped_mm(thread_deep, t.pitch_mm), 1) if thread_deep else 0.0
-    return Bored(
+    return Hole(
         name=name,
         x=x,
         y=y,
@@ -166,9 +166,9 @@ def reamed(
     feature: str = "pins",
     below: bool = False,
     use: str = "",
-) -> Bored:
+) -> Hole:
     """A reamed hole with its drill, and how much under and over its size it may come out, mm."""
-    return Bored(
+    return Hole(
         name=name,
         x=x,
         y=y,
@@ -182,7 +182,7 @@ def reamed(
     )
 
 
-def sunk(
+def counterbored(
     name: str,
     x: float,
     y: float,
@@ -192,16 +192,16 @@ def sunk(
     below: bool = False,
     use: str = "",
     series: str = "medium",
-) -> Bored:
+) -> Hole:
     """A clearance hole with a counterbore that takes the whole head of a socket screw: "M8", "3/8"."""
     bore = math.ceil(head("socket_cap", screw, "head_d").value + 2 * ROUND)
-    return Bored(
+    return Hole(
         name=name,
         x=x,
         y=y,
         drill=clearance_hole(screw, series).value,
         bore=float(bore),
-        bore_depth=round(head("socket_cap", screw, "head_h").value + SUNK, 2),
+        bore_depth=round(head("socket_cap", screw, "head_h").value + HEAD_BELOW_MM, 2),
         feature=feature,
         below=below,
         use=use,
@@ -217,9 +217,9 @@ def screw_size(thread: str) -> str:
 # --- said -------------------------------------------------------------------------------------------------------------
 
 
-def hole_table(holes: Iterable[Bored], place: Callable[[Bored], Point] | None = None) -> tuple[Hole, ...]:
+def hole_table(holes: Iterable[Hole], place: Callable[[Hole], Point] | None = None) -> tuple[HoleLine, ...]:
     """The lines of the hole table."""
-    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words, h.size, h.sizes) for h in holes)
+    return tuple(HoleLine(h.name, *(place(h) if place else (h.x, h.y)), h.words, h.size, h.sizes) for h in holes)
 
 
 # --- cut and drilled --------------------------------------------------------------------------------------------------
@@ -236,7 +236,7 @@ class Span(Struct, frozen=True):
     def thickness(self) -> float:
         return self.high - self.low
 
-    def tool(self, hole: Bored) -> Turned:
+    def tool(self, hole: Hole) -> Turned:
         """What the kernel takes away."""
         steps = [(hole.drill if hole.threaded else hole.ream or hole.drill, hole.depth or self.thickness)]
         if hole.bore:
@@ -251,12 +251,12 @@ class Span(Struct, frozen=True):
         """A recess with a flat floor, bored from the top."""
         return drilled((x, y, self.high), ((size, deep),), point_deg=180.0)
 
-    def tools(self, holes: Iterable[Bored]) -> tuple[Turned, ...]:
+    def tools(self, holes: Iterable[Hole]) -> tuple[Turned, ...]:
         return tuple(self.tool(h) for h in holes)
 
 
 def pattern(
-    holes: Iterable[Bored],
+    holes: Iterable[Hole],
     thick: float,
     name: str,
     *,
@@ -275,7 +275,7 @@ def pattern(
     """
     sign = -1.0 if below else 1.0  # turned over about its long axis, far is near
 
-    def place(h: Bored) -> Point:
+    def place(h: Hole) -> Point:
         return (h.x - x0, h.y - y0) if along == "x" else (h.y - x0, y0 - h.x)
 
     found = tuple(
@@ -304,7 +304,7 @@ def pattern(
 # --- drawn ------------------------------------------------------------------------------------------------------------
 
 
-def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) -> list[Element]:
+def circles(holes: Iterable[Hole], *, named: bool = True, below: bool = False) -> list[Element]:
     """Holes seen square on, from their mouths' side or from `below`."""
     listed = list(holes)
     wide = max((max(abs(h.x - listed[0].x), abs(h.y - listed[0].y)) for h in listed), default=0.0)
@@ -332,7 +332,7 @@ def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) 
     return found
 
 
-def _beside(hole: Bored, others: Sequence[Bored], taken: Sequence[Point], letter: float) -> Point:
+def _beside(hole: Hole, others: Sequence[Hole], taken: Sequence[Point], letter: float) -> Point:
     """Where its name stands: above it, else where it is farthest from other holes and names."""
     out = hole.mouth / 2 + letter
     spots = [
@@ -347,7 +347,7 @@ def _beside(hole: Bored, others: Sequence[Bored], taken: Sequence[Point], letter
 
 
 def hidden_lines(
-    holes: Sequence[Bored], span: Span, at: Callable[[float, float], Point], along: Callable[[Bored], float]
+    holes: Sequence[Hole], span: Span, at: Callable[[float, float], Point], along: Callable[[Hole], float]
 ) -> list[Element]:
     """Holes seen from the side.
 
@@ -379,7 +379,7 @@ def hidden_lines(
 
 
 def hole_checks(
-    holes: Sequence[Bored],
+    holes: Sequence[Hole],
     thick: float,
     edge: Callable[[float, float], float],
     material: str,
@@ -402,7 +402,7 @@ def hole_checks(
     return found + _between_and_under(holes, thick, material, remedies, thicker)
 
 
-def _bored_wall(h: Bored, edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> Check:
+def _bored_wall(h: Hole, edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> Check:
     """Metal outside a large bore: a matter of millimetres, not of its diameter."""
     return judged(
         f"wall {h.name}",
@@ -416,7 +416,7 @@ def _bored_wall(h: Bored, edge: Callable[[float, float], float], remedies: tuple
     )
 
 
-def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> list[Check]:
+def _screw_holes(holes: Sequence[Hole], edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> list[Check]:
     """Edge distance and the wall beside a counterbore."""
     worst = min(holes, key=lambda h: edge(h.x, h.y) / h.d)
     from_edge = edge(worst.x, worst.y)
@@ -455,7 +455,7 @@ def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], 
 
 
 def _between_and_under(
-    holes: Sequence[Bored], thick: float, material: str, remedies: tuple[str, ...], thicker: str
+    holes: Sequence[Hole], thick: float, material: str, remedies: tuple[str, ...], thicker: str
 ) -> list[Check]:
     """Metal between two holes, under heads and points, and tapped depth."""
     found: list[Check] = []
@@ -519,7 +519,7 @@ def _between_and_under(
                 "thread_deep",
                 "Thread depth",
                 worked("full thread/d", deep, h.d),
-                Limits(LEAST_SHARE * request, request),
+                Limits(MIN_SHARE * request, request),
                 (
                     f"{format_number(request)} × d holds a screw in {material}",
                     f"short in {material}: {format_number(request)} × d is wanted",
@@ -533,14 +533,14 @@ def _between_and_under(
     return found
 
 
-def nearest_pair(holes: Sequence[Bored], thick: float = 0.0) -> tuple[float, Bored, Bored] | None:
+def nearest_pair(holes: Sequence[Hole], thick: float = 0.0) -> tuple[float, Hole, Hole] | None:
     """The least metal between any two, mm, and which; None with one hole or none.
 
     Args:
         thick: Of the plate; 0 where it does not matter how deep counterbores of both faces go.
     """
     ordered = sorted(holes, key=lambda h: h.x)
-    best: tuple[float, Bored, Bored] | None = None
+    best: tuple[float, Hole, Hole] | None = None
     widest = max((h.mouth for h in holes), default=0.0)
     for i, a in enumerate(ordered):
         for b in ordered[i + 1 :]:

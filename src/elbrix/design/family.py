@@ -50,7 +50,7 @@ class HoleSizes(Struct, frozen=True, kw_only=True):
     limits: tuple[float, float] | None = None  #: how much under and over its Ø it may come out; None: as the drawing's block says
 
 
-class Hole(Struct, frozen=True):
+class HoleLine(Struct, frozen=True):
     """One line of a hole table: ordinates from the datum named by the family, mm."""
 
     name: str
@@ -86,7 +86,7 @@ class Design(Results, Struct, frozen=True, kw_only=True):
     values: Values
     figures: tuple[Figure, ...]
     checks: tuple[Check, ...]
-    holes: tuple[Hole, ...] = ()
+    holes: tuple[HoleLine, ...] = ()
     callouts: tuple[Callout, ...] = ()  #: lettered a, b, c … in this order
     datum: str = ""
     origin: tuple[float, float] = (0.0, 0.0)  #: where the datum lies in the coordinates of the view that shows the holes, mm

@@ -11,7 +11,7 @@ from typing import Any, Final
 from msgspec import Struct
 
 from elbrix.design.callouts import lettered, letters
-from elbrix.design.family import Design, Family, Hole
+from elbrix.design.family import Design, Family, HoleLine
 from elbrix.design.reference_sizes import reference_sizes
 from elbrix.design.tolerances import DRAWN, GENERAL_MM, SizeLimits, hole_words, limited_text
 from elbrix.drawing.dimension_texts import dimension_text
@@ -137,7 +137,7 @@ def design_json(family: Family, design: Design, limits: Mapping[str, SizeLimits]
     }
 
 
-def _named(hole: Hole) -> dict[str, Any]:
+def _named(hole: HoleLine) -> dict[str, Any]:
     """The numbers of a hole that it has, by the names of the table's columns."""
     told = {name: getattr(hole.sizes, name) for name in _COLUMNS} if hole.sizes is not None else {}
     return {name: value for name, value in told.items() if value}
@@ -152,7 +152,7 @@ def _limits(limits: Limits) -> dict[str, float]:
 _COLUMNS: Final = ("diameter_mm", "depth_mm", "thread", "thread_depth_mm", "counterbore_mm", "counterbore_depth_mm")
 
 
-def _numbers(hole: Hole) -> list[str]:
+def _numbers(hole: HoleLine) -> list[str]:
     if hole.sizes is None:
         return [""] * (len(_COLUMNS) + 1)
     told = (getattr(hole.sizes, name) for name in _COLUMNS)

@@ -13,17 +13,17 @@ EDGES_MM: Final = 0.5
 _DEEP: Final = Limits(1.0, 2.0)
 
 
-def bearing_height_check(key: str, label: str, deep_mm: float, points: Points) -> Check:
+def bearing_height_check(key: str, label: str, depth_mm: float, points: Points) -> Check:
     """What of a key or tongue bears when it is pushed sideways.
 
     Args:
         label: "Bearing height of the tongue".
-        deep_mm: How far it stands in the groove.
+        depth_mm: How far it stands in the groove.
     """
     return judged(
         key,
         label,
-        worked("depth in the groove − broken edges", deep_mm, EDGES_MM),
+        worked("depth in the groove − broken edges", depth_mm, EDGES_MM),
         _DEEP,
         (
             "it takes a push sideways",

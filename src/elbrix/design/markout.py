@@ -15,7 +15,7 @@ from msgspec import Struct
 from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: Divider steps that are worth scribing; more prove nothing more.
-MOST_STEPS: Final = 12
+MAX_STEPS: Final = 12
 #: A place to be marked: name, x and y from any one origin, mm.
 Marked = tuple[str, float, float]
 
@@ -55,4 +55,4 @@ def mark_out(places: Iterable[Marked], left: float, low: float) -> MarkOut:
     along = lines([(x - left, name) for name, x, _ in listed])
     across = lines([(y - low, name) for name, _, y in listed])
     radii = tuple((a[0], b[0], math.dist(a[1:], b[1:])) for a, b in pairwise(listed))
-    return MarkOut(along, across, radii[:MOST_STEPS])
+    return MarkOut(along, across, radii[:MAX_STEPS])

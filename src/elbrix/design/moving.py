@@ -11,7 +11,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from elbrix.design.bores import Bored
+from elbrix.design.bores import Hole
 from elbrix.drawing.scene import MovablePoint
 from elbrix.parameters.places import SAME_MM, Places, Point, checked, places_text, read_places
 from elbrix.quantities.lengths import round_to_step
@@ -21,9 +21,9 @@ PULL: Final = 1.6
 
 
 def spots(
-    holes: Sequence[Bored],
+    holes: Sequence[Hole],
     entry: str,
-    others: Iterable[Bored],
+    others: Iterable[Hole],
     *,
     origin: Point = (0.0, 0.0),
     lines_y: Iterable[float] = (),

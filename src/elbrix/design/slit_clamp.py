@@ -89,21 +89,21 @@ class SlitClamp:
         """Holds what is in the bore along itself."""
         return slit_grip_n(self.pull_n)
 
-    def tool(self, mouth: Point3, out: Point3, *, to_slit: float, to_end: float, sunk: float) -> Turned:
+    def tool(self, mouth: Point3, out: Point3, *, to_slit: float, to_end: float, counterbore_depth: float) -> Turned:
         """Counterbore, clearance to the slit, tapping drill beyond it.
 
         Args:
             mouth: Middle of the screw's mouth; `out` points out of it.
             to_slit: From the mouth to the middle of the slit.
             to_end: To the end of the thread.
-            sunk: How deep the head is let in.
+            counterbore_depth: How deep the head is let in.
         """
         drill = self.tap_drill
         profile = (
             (0.0, 1.0),
             (self.bore / 2, 1.0),
-            (self.bore / 2, -sunk),
-            (self.clear / 2, -sunk),
+            (self.bore / 2, -counterbore_depth),
+            (self.clear / 2, -counterbore_depth),
             (self.clear / 2, -to_slit),
             (drill / 2, -to_slit - point_mm(self.clear) + point_mm(drill)),
             (drill / 2, -to_end),
@@ -111,13 +111,14 @@ class SlitClamp:
         )
         return Turned(profile, mouth, out)
 
-    def words(self, *, to_slit: float, to_end: float, sunk: float) -> str:
+    def words(self, *, to_slit: float, to_end: float, counterbore_depth: float) -> str:
         """Its hole as a drawing says it; an end of 0 is right through."""
         thread = tapped("K", 0, 0, self.screw).threaded
         assert thread is not None
         end = f"{length(to_end)} deep" if to_end else "through"
         return (
-            f"Ø{length(self.clear, 1)} {length(to_slit)} deep to the slit, counterbore Ø{length(self.bore)} × {length(sunk)};"
+            f"Ø{length(self.clear, 1)} {length(to_slit)} deep to the slit, "
+            f"counterbore Ø{length(self.bore)} × {length(counterbore_depth)};"
             f" behind the slit {thread.shown}, drill {length(self.tap_drill, 2)} {end}"
         )
 
@@ -126,7 +127,7 @@ class SlitClamp:
         """Tapping drill of the clamp screw, mm."""
         return tapped("K", 0, 0, self.screw).drill
 
-    def holes(self, x: float, y: float, *, to_slit: float, to_end: float, sunk: float) -> tuple[PatternHole, ...]:
+    def holes(self, x: float, y: float, *, to_slit: float, to_end: float, counterbore_depth: float) -> tuple[PatternHole, ...]:
         """The same as work on the face it goes in from: tapping drill all the way, clearance to the slit, the head let in.
 
         Args:
@@ -135,7 +136,7 @@ class SlitClamp:
         """
         return (
             PatternHole(x, y, thread=thread_of(self.screw).name, drill_mm=self.tap_drill, depth_mm=to_end),
-            PatternHole(x, y, drill_mm=self.clear, depth_mm=to_slit, bore_mm=float(self.bore), bore_depth_mm=sunk),
+            PatternHole(x, y, drill_mm=self.clear, depth_mm=to_slit, bore_mm=float(self.bore), bore_depth_mm=counterbore_depth),
         )
 
     def load(self) -> Check:

@@ -25,7 +25,7 @@ TOP_LIMITS: Final = Limits(0.2, 0.5)
 #: Unfinished threads a stopped tap leaves, in pitches.
 SHORT_PITCHES: Final = 2.5
 #: Metal along the slot beside the thread, in its Ø: no less than, better than. Source: shop practice.
-ALONG_LEAST, ALONG_GOOD = 0.15, 0.25
+ALONG_MIN, ALONG_GOOD = 0.15, 0.25
 #: A nut as long as wide: its head is about this many necks wide when the slot's head was not measured.
 _HEAD_SHARE: Final = 1.6
 #: And that much thread below the lips, in necks, when its depth was not.
@@ -94,7 +94,7 @@ def nut_for(neck_min: float, lip_min: float, lip_max: float, head_min: float = 0
 
 def along_limits(d: float) -> Limits:
     """Metal between the thread and each end of the nut."""
-    return Limits(no_below=ALONG_LEAST * d, marginal_below=ALONG_GOOD * d)
+    return Limits(no_below=ALONG_MIN * d, marginal_below=ALONG_GOOD * d)
 
 
 def nut_thread(neck_min: float) -> Thread:

@@ -16,7 +16,7 @@ from typing import Final, Protocol, runtime_checkable
 
 from msgspec import Struct
 
-from elbrix.design.family import Design, Family, Hole
+from elbrix.design.family import Design, Family, HoleLine
 from elbrix.parameters.parameter import Kind, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle, step_shown
@@ -86,7 +86,7 @@ def limited_text(value: float, limits: SizeLimits, style: UnitStyle, step_mm: fl
     return f"{text} {SizeLimits(under, over).text(style)}"
 
 
-def hole_words(hole: Hole, design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> str:
+def hole_words(hole: HoleLine, design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> str:
     """What a hole is, its Ø with the limits that were found for it."""
     text = said_in(hole.words, style)
     own = limits.get(hole.size)

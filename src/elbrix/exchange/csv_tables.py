@@ -10,7 +10,7 @@ from elbrix.quantities.errors import ShopError
 
 #: A table read in is untrusted: its size is limited.
 LONGEST_TABLE: Final = 2_000_000
-MOST_ROWS: Final = 20_000
+MAX_ROWS: Final = 20_000
 
 
 def safe_cell(value: object) -> str:
@@ -50,8 +50,8 @@ def read_csv(text: str, where: str, columns: Sequence[str], optional: Sequence[s
     Raises:
         ShopError: Too large, another separator, decimals with a comma, columns missing, unknown or doubled.
     """
-    if len(text) > LONGEST_TABLE or text.count("\n") > MOST_ROWS:
-        raise ShopError(where, f"{len(text):,} characters", f"A table has {MOST_ROWS:,} lines at most", "Check which file it is")
+    if len(text) > LONGEST_TABLE or text.count("\n") > MAX_ROWS:
+        raise ShopError(where, f"{len(text):,} characters", f"A table has {MAX_ROWS:,} lines at most", "Check which file it is")
     lines = text.lstrip("\ufeff").splitlines()
     head_line = next((line for line in lines if line.strip()), "")
     for mark, name in ((";", "semicolons"), ("\t", "tabs")):

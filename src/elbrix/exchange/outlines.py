@@ -23,13 +23,13 @@ _SAG_MM: Final = 0.02
 _ARC_STEP: Final = math.radians(9)
 #: No finer than that part of its size.
 _FINEST: Final = 5000
-_MOST_EDGES: Final = 4000
+_MAX_EDGES: Final = 4000
 #: Corners of all its edges together.
-_MOST_POINTS: Final = 20_000
+_MAX_POINTS: Final = 20_000
 #: Corners an outline is kept with.
-_MOST_CORNERS: Final = 200
+_MAX_CORNERS: Final = 200
 #: By as much an outline may be off because corners were left out, mm.
-_MOST_OFF_MM: Final = 0.1
+_MAX_OFF_MM: Final = 0.1
 
 
 class ReadOutline(Struct, frozen=True):
@@ -77,7 +77,7 @@ def read_outline(path: Path, ask_kernel: Callable[..., Any]) -> ReadOutline:
     return ReadOutline(_text(outline_from_dxf(data)), 0.0)
 
 
-def fewer_corners(ring: Ring, most: int = _MOST_CORNERS) -> Ring:
+def fewer_corners(ring: Ring, most: int = _MAX_CORNERS) -> Ring:
     """The same outline with so many corners at the most: those go first that it is least off without.
 
     Raises:
@@ -88,7 +88,7 @@ def fewer_corners(ring: Ring, most: int = _MOST_CORNERS) -> Ring:
     import shapely  # only large outlines need it
 
     whole, off_mm = shapely.Polygon(ring), _SAG_MM / 4
-    while off_mm <= _MOST_OFF_MM:
+    while off_mm <= _MAX_OFF_MM:
         kept = tuple(shapely.get_coordinates(shapely.simplify(whole, off_mm, preserve_topology=True)).tolist())[:-1]
         if len(kept) <= most:
             found = tuple((float(x), float(y)) for x, y in kept)
@@ -97,7 +97,7 @@ def fewer_corners(ring: Ring, most: int = _MOST_CORNERS) -> Ring:
     raise ShopError(
         _WHERE,
         f"its edge has {len(ring):,} corners, none of which can be left out",
-        f"{most} are kept at most, and it would be more than {_MOST_OFF_MM:g} mm off with so few",
+        f"{most} are kept at most, and it would be more than {_MAX_OFF_MM:g} mm off with so few",
         "Draw its curves as arcs, or leave the finest of it out",
     )
 
@@ -125,13 +125,11 @@ def outline_from_dxf(data: bytes) -> Ring:
 
     rings: list[list[Point]] = []
     runs: list[list[Point]] = []
-    left = _MOST_POINTS
+    left = _MAX_POINTS
     item: Any
     for count, item in enumerate(drawing.modelspace()):
-        if count > _MOST_EDGES:
-            raise ShopError(
-                _WHERE, "too many edges", f"{_MOST_EDGES:,} are read at most", "Leave only the outline in the drawing"
-            )
+        if count > _MAX_EDGES:
+            raise ShopError(_WHERE, "too many edges", f"{_MAX_EDGES:,} are read at most", "Leave only the outline in the drawing")
         try:
             points, closed = _points_of(item, per, left)
         except (ArithmeticError, ValueError, IndexError, TypeError, AttributeError, RecursionError, DXFError):
@@ -146,7 +144,7 @@ def outline_from_dxf(data: bytes) -> Ring:
             raise ShopError(
                 _WHERE,
                 "its curves have too many points",
-                f"{_MOST_POINTS:,} are read at most; the drawing's unit may be wrong",
+                f"{_MAX_POINTS:,} are read at most; the drawing's unit may be wrong",
                 "Leave only the outline in the drawing",
             )
         if closed and len(points) >= 3:

@@ -20,8 +20,8 @@ from elbrix.results.length_text import length, plain
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
-_MOST_MACHINES: Final = 2
-_MOST_HITS: Final = 5
+_MAX_MACHINES: Final = 2
+_MAX_HITS: Final = 5
 #: Setting up, by what holds: a shop's rule of thumb, minutes.
 _MINUTES: Final = {"vise": 5, "split_vise": 12, "strap": 4, "toe": 6, "stop": 4}
 _BELOW_TOP_MM: Final = 0.5
@@ -53,7 +53,7 @@ def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
     for _, hit in found:
         best.setdefault((str(hit.uses["layout"]["machine"]), *(e["kind"] for e in hit.uses["layout"]["elements"])), hit)
     ranked = sorted(best.values(), key=lambda h: (h.verdict.rank, h.minutes, -(h.margin or 0.0)))
-    return ranked[:_MOST_HITS], list(dict.fromkeys(reasons))[:6]
+    return ranked[:_MAX_HITS], list(dict.fromkeys(reasons))[:6]
 
 
 def to_try(need: Need, shop: Shop) -> list[str]:
@@ -75,7 +75,7 @@ def _machines(need: Need, shop: Shop) -> list[Machine]:
             raise ShopError("Find", f"nothing is laid out on {name}", "Layouts are for mills", "Name a mill, or leave it away")
         return chosen
     upright = [m for m in mills if not m.horizontal] or mills  # the light cut of the proof comes from above
-    return sorted(upright, key=lambda m: -m.table_length_mm * m.table_width_mm)[:_MOST_MACHINES]
+    return sorted(upright, key=lambda m: -m.table_length_mm * m.table_width_mm)[:_MAX_MACHINES]
 
 
 def _arrangements(need: Need, shop: Shop) -> Iterable[tuple[tuple[str, ...], dict[str, str]]]:

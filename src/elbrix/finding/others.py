@@ -29,7 +29,7 @@ from elbrix.standards.threads import find_thread, known_thread
 _EXACT_MM: Final = 0.0005
 #: Heights are level when they differ by no more, unless the need says otherwise.
 _LEVEL_MM: Final = 0.02
-_MOST_HITS: Final = 6
+_MAX_HITS: Final = 6
 _Layer = tuple[float, str, str]  # height, id, name
 
 
@@ -50,13 +50,13 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tu
         studs = [(c.sizes["thread_mm"], c.sizes["pitch_mm"]) for c in abilities.of(STUD)]
         if (wanted.major_mm, wanted.pitch_mm) not in studs:
             continue
-        if len(hits) >= _MOST_HITS:
+        if len(hits) >= _MAX_HITS:
             break
         for fit in abilities.fits:
             if fit.verdict is Verdict.NO_GO or (fit.machine, fit.slot) not in places:
                 continue
             if not doc.made:
-                if len(drawn) < _MOST_HITS:
+                if len(drawn) < _MAX_HITS:
                     notes.append(f"{doc.title} would fit, but none is made yet")
                     drawn.append(doc)
                 continue
@@ -85,7 +85,7 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tu
             if wide
             else "no slot is measured yet" + (" on it" if need.machine else "")
         )
-    return hits[:_MOST_HITS], notes, list({d.id: d for d in drawn}.values())
+    return hits[:_MAX_HITS], notes, list({d.id: d for d in drawn}.values())
 
 
 def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
@@ -111,7 +111,7 @@ def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
             )
         )
     hits.sort(key=lambda h: (h.verdict.rank, h.minutes))
-    return hits[:_MOST_HITS], notes
+    return hits[:_MAX_HITS], notes
 
 
 def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str], list[DesignDoc]]:
@@ -148,7 +148,7 @@ def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> t
             )
     if not made and not drawn:
         notes.append("there is no quill stop in the catalogue")
-    return hits[:_MOST_HITS], notes, drawn
+    return hits[:_MAX_HITS], notes, drawn
 
 
 def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str]]:
@@ -164,7 +164,7 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) ->
     layers += [(p.height_mm, p.id, f"two parallels {length(p.height_mm)}") for p in shop.parallels if p.count >= 2]
     layers += _risers(designs, able)
     found = [(abs(sum(layer[0] for layer in chosen) - wanted), chosen) for chosen in _standing_at(wanted, close, layers)]
-    ranked = nsmallest(_MOST_HITS, found, key=lambda f: (_level(f, close).rank, f[0] + 0.001 * len(f[1])))
+    ranked = nsmallest(_MAX_HITS, found, key=lambda f: (_level(f, close).rank, f[0] + 0.001 * len(f[1])))
     notes = [] if ranked else [f"nothing, alone or in twos, stands at {length(wanted)} within {close:g}"]
     return [_height_hit(wanted, close, chosen) for _, chosen in ranked], notes
 
@@ -176,7 +176,7 @@ def _standing_at(wanted: float, close: float, layers: list[_Layer]) -> Iterator[
 
     def near(high: float) -> list[int]:
         first, last, middle = bisect_left(highs, high - close), bisect_right(highs, high + close), bisect_left(highs, high)
-        return numbers[max(first, middle - 2 * _MOST_HITS) : min(last, middle + 2 * _MOST_HITS)]
+        return numbers[max(first, middle - 2 * _MAX_HITS) : min(last, middle + 2 * _MAX_HITS)]
 
     for n in near(wanted):
         yield (layers[n],)

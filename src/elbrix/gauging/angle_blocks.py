@@ -14,7 +14,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import AngleBlockSet, angle_of_block
 
 Ints = NDArray[np.int64]
-_MOST: Final = 20  #: blocks in a box: three ways each, in two halves
+_MAX: Final = 20  #: blocks in a box: three ways each, in two halves
 
 
 class AngleStack(Struct, frozen=True):
@@ -55,8 +55,8 @@ def best_angle_stack(box: AngleBlockSet, angle_arcsec: float) -> AngleStack:
         ShopError: No block here, more than 20, or an angle that is none.
     """
     here = [b.nominal for b in box.blocks if b.here]
-    if not here or len(here) > _MOST:
-        raise ShopError(box.name, f"{len(here)} blocks to wring", f"From 1 to {_MOST} are tried", "Check the box in Shop")
+    if not here or len(here) > _MAX:
+        raise ShopError(box.name, f"{len(here)} blocks to wring", f"From 1 to {_MAX} are tried", "Check the box in Shop")
     if not 0 < angle_arcsec < 360 * 3600:
         raise ShopError(box.name, "an angle of nothing", "Blocks make an angle", "Give one above 0°")
     halves = [here[0::2], here[1::2]]

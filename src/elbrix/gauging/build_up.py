@@ -12,11 +12,11 @@ import numpy as np
 from msgspec import Struct
 
 from elbrix.gauging.blocks import BlockSet
-from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
+from elbrix.gauging.calibrated import MAX_CALIBRATED, CalibratedSolver
 from elbrix.gauging.mixed import MixedSolver
 from elbrix.gauging.owned import deviations_um, usable
 from elbrix.gauging.pairs import pair
-from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver, solver_for
+from elbrix.gauging.stacks import MAX_BLOCKS, StackSolver, solver_for
 from elbrix.gauging.uncertainty import StackUncertainty, block_u_um, stack_uncertainty
 from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import EntryError, ShopError
@@ -249,7 +249,7 @@ class Sources(Struct, frozen=True, kw_only=True):
             Stopped: When `watch` says so.
         """
         worn = self.worn_mm
-        found = self._calibrated(to_exact(target_mm) - worn, to_exact(tolerance_mm), MOST_CALIBRATED, want, watch)
+        found = self._calibrated(to_exact(target_mm) - worn, to_exact(tolerance_mm), MAX_CALIBRATED, want, watch)
         return tuple(lay(self.box, blocks, self.wear) for blocks in found)
 
     def _nearest(self, target_mm: Fraction) -> tuple[BuiltStack, ...]:
@@ -299,7 +299,7 @@ class Sources(Struct, frozen=True, kw_only=True):
             if not counts or (counts & -counts).bit_length() > most:
                 continue
             try:
-                found = pair(solver, (base + rise, base), min(most, MOST_BLOCKS))
+                found = pair(solver, (base + rise, base), min(most, MAX_BLOCKS))
             except ShopError:
                 continue
             if found.feasible and found.blocks_total <= most:

@@ -24,10 +24,10 @@ from elbrix.quantities.errors import ShopError
 from elbrix.results.progress import Watch, unwatched
 
 #: Blocks in a calibrated stack at the most: four against four.
-MOST_CALIBRATED: Final = 8
-_MOST_SUMS: Final = 3_000_000
+MAX_CALIBRATED: Final = 8
+_MAX_SUMS: Final = 3_000_000
 #: Pairs of halves looked through in one window.
-_MOST_PAIRS: Final = 4_000_000
+_MAX_PAIRS: Final = 4_000_000
 _AT_ONCE: Final = 500_000
 #: Halves looked at first, to know how wide the window has to be; and sums on either side of what each of them lacks.
 _SAMPLE: Final = 20_000
@@ -114,13 +114,13 @@ class CalibratedSolver:
         """
         if target_mm <= 0 or want < 1:
             raise ShopError("Stack", f"a target of {float(target_mm):g}", "A stack has a height", "Give a height above nothing")
-        if not 1 <= most <= MOST_CALIBRATED:
+        if not 1 <= most <= MAX_CALIBRATED:
             raise ShopError(
-                "Stack", f"{most} calibrated blocks", f"Up to {MOST_CALIBRATED} are compared by their real lengths", "Allow fewer"
+                "Stack", f"{most} calibrated blocks", f"Up to {MAX_CALIBRATED} are compared by their real lengths", "Allow fewer"
             )
         count = min(most, len(self._ticks))
         bounded = ""
-        while math.comb(len(self._ticks), count - count // 2) > _MOST_SUMS:  # decided before anything is worked out
+        while math.comb(len(self._ticks), count - count // 2) > _MAX_SUMS:  # decided before anything is worked out
             count -= 1
             bounded = f"Stacks of up to {count} blocks were compared: of {len(self._ticks)} blocks there are too many ways beyond"
         found, cut = self._nearest(target_mm, count, want, watch)
@@ -218,7 +218,7 @@ class CalibratedSolver:
         looked = 0
         at = 0
         sums = np.cumsum(spans[rows])
-        while at < len(rows) and looked < _MOST_PAIRS:
+        while at < len(rows) and looked < _MAX_PAIRS:
             upto = max(at + 1, int(np.searchsorted(sums, (sums[at - 1] if at else 0) + _AT_ONCE)))
             some = rows[at:upto]
             each = np.minimum(spans[some], _AT_ONCE)

@@ -12,7 +12,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from elbrix.gauging.stacks import MOST_BLOCKS, Stack, StackAnswer, StackSolver
+from elbrix.gauging.stacks import MAX_BLOCKS, Stack, StackAnswer, StackSolver
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 
@@ -26,7 +26,7 @@ class MixedSolver:
         self._tick_other = other.tick * MM_PER[other.set.unit]
 
     def best(
-        self, target_mm: Fraction, *, tolerance_mm: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS
+        self, target_mm: Fraction, *, tolerance_mm: Fraction = Fraction(0), want: int = 10, most: int = MAX_BLOCKS
     ) -> StackAnswer:
         """Fewest blocks first, then least |error|, then least root-sum-square; the nearest are not looked for.
 
@@ -54,7 +54,7 @@ class MixedSolver:
         totals = least_one[ks] + least_other[js]
         errors = ks * one + js * other - target
         found: list[Stack] = []
-        for count in range(1, min(most, MOST_BLOCKS) + 1):
+        for count in range(1, min(most, MAX_BLOCKS) + 1):
             at = np.flatnonzero(totals <= count)
             here: list[Stack] = []
             for row in at[np.argsort(np.abs(errors[at]), kind="stable")].tolist():

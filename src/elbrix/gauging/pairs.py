@@ -16,15 +16,15 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver
+from elbrix.gauging.stacks import MAX_BLOCKS, StackSolver
 from elbrix.quantities.errors import ShopError
 
 _Words = NDArray[np.uint64]
 #: Stacks of one height listed at the most. Beyond it nothing is claimed.
-_MOST_LISTED: Final = 400_000
+_MAX_LISTED: Final = 400_000
 _CHUNK: Final = 2_000_000
 #: Pairs of stacks laid against each other in one question: about a second.
-_MOST_COMPARED: Final = 250_000_000
+_MAX_COMPARED: Final = 250_000_000
 _LARGEST_STEP: Final = 2048
 
 
@@ -41,7 +41,7 @@ class Pair(Struct, frozen=True):
 
 
 def pair(
-    solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int = MOST_BLOCKS, tolerance: Fraction = Fraction(0)
+    solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int = MAX_BLOCKS, tolerance: Fraction = Fraction(0)
 ) -> Pair:
     """The two stacks with the fewest blocks in all.
 
@@ -72,7 +72,7 @@ def pair(
                 unknown = True
                 continue
             compared += len(a) * len(b)
-            if compared > _MOST_COMPARED:
+            if compared > _MAX_COMPARED:
                 raise _too_many(total)
             hit = _apart(a, b)
             if hit is not None:
@@ -91,7 +91,7 @@ def _too_many(total: int) -> ShopError:
     return ShopError(
         "Two stacks",
         f"no pair of under {total} blocks, and too many ways beyond that",
-        f"Over {_MOST_LISTED:,} stacks, or {_MOST_COMPARED // 1_000_000} million pairs of them, would have to be compared",
+        f"Over {_MAX_LISTED:,} stacks, or {_MAX_COMPARED // 1_000_000} million pairs of them, would have to be compared",
         "Allow fewer blocks in a stack, or change one height a little",
     )
 
@@ -102,18 +102,18 @@ class _Side:
     def __init__(self, solver: StackSolver, target: Fraction, tolerance: Fraction, most: int) -> None:
         low, high = math.ceil((target - tolerance) / solver.tick), math.floor((target + tolerance) / solver.tick)
         near = sorted(range(max(1, low), min(high, solver.longest) + 1), key=lambda t: abs(t * solver.tick - target))
-        allowed = (1 << (min(most, MOST_BLOCKS) + 1)) - 2
+        allowed = (1 << (min(most, MAX_BLOCKS) + 1)) - 2
         self._solver = solver
         self._counts = {t: found for t in near if (found := solver.counts(t) & allowed)}
         self.heights = tuple(self._counts)  #: ticks, nearest first
-        self.counts = [c for c in range(1, MOST_BLOCKS + 1) if any(found >> c & 1 for found in self._counts.values())]
+        self.counts = [c for c in range(1, MAX_BLOCKS + 1) if any(found >> c & 1 for found in self._counts.values())]
         self._lists: dict[int, _Words | None] = {}
 
     def listed(self, count: int) -> _Words | None:
         """Every stack of that many blocks; None for too many."""
         if count not in self._lists:
             parts: list[_Words] = []
-            room = _MOST_LISTED
+            room = _MAX_LISTED
             for t, found in self._counts.items():
                 part = self._solver.every(t, count, room) if found >> count & 1 else None
                 if found >> count & 1 and part is None:

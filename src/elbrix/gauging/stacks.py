@@ -24,12 +24,12 @@ from elbrix.gauging.blocks import BlockSet
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 
-MOST_BLOCKS: Final = 15  # bits of the count masks
+MAX_BLOCKS: Final = 15  # bits of the count masks
 #: Cells of all tables of a set, and heights of its whole grid: beyond it a question would take seconds and gigabytes.
-_MOST_CELLS: Final = 40_000_000
-_MOST_HEIGHTS: Final = 40_000_000
+_MAX_CELLS: Final = 40_000_000
+_MAX_HEIGHTS: Final = 40_000_000
 #: Heights within a tolerance that are told one by one.
-_MOST_NEAR: Final = 2_000
+_MAX_NEAR: Final = 2_000
 _Masks = NDArray[np.uint16]
 #: Ranking limits of one block in µm: 0.2 + L/250, L in mm.
 _BASE_UM, _PER_MM_UM = 0.2, 1 / 250
@@ -171,9 +171,9 @@ class StackSolver:
         per_mm = MM_PER[blocks.unit]
         limits = [limit_um(float(v * per_mm)) for v in lengths]
         self._limits = limits
-        self.longest = sum(sorted(ticks, reverse=True)[:MOST_BLOCKS])  #: no stack is higher, ticks
+        self.longest = sum(sorted(ticks, reverse=True)[:MAX_BLOCKS])  #: no stack is higher, ticks
         self.step, cells = self._coarse_step(ticks)
-        if cells > _MOST_CELLS or self.longest > _MOST_HEIGHTS:
+        if cells > _MAX_CELLS or self.longest > _MAX_HEIGHTS:
             raise ShopError(
                 blocks.name,
                 f"{len(ticks)} blocks on a grid of {float(self.tick):g} {blocks.unit}",
@@ -184,7 +184,7 @@ class StackSolver:
         coarse = [i for i, t in enumerate(ticks) if not t % self.step]
         # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is
         # lost.
-        room = sum(sorted((ticks[i] for i in fine), reverse=True)[:MOST_BLOCKS])
+        room = sum(sorted((ticks[i] for i in fine), reverse=True)[:MAX_BLOCKS])
         self._fine = _Half([ticks[i] for i in fine], fine, [limits[i] for i in fine], room)
         self._coarse = _Half(
             [ticks[i] // self.step for i in coarse],
@@ -201,7 +201,7 @@ class StackSolver:
         for step in {math.gcd(a, b) for a in ticks for b in ticks if a >= b} | set(ticks):
             fine = sorted((t for t in ticks if t % step), reverse=True)
             coarse = sum(t // step for t in ticks if not t % step)
-            cost = sum(fine[:MOST_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
+            cost = sum(fine[:MAX_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
             if cost < best_cost:
                 best, best_cost = step, cost
         return best, best_cost
@@ -220,11 +220,11 @@ class StackSolver:
         fine, coarse = self._splits(target)
         a, b = self._fine.masks[fine].astype(np.uint32), self._coarse.masks[coarse].astype(np.uint32)
         found = 0
-        for c in range(MOST_BLOCKS + 1):
+        for c in range(MAX_BLOCKS + 1):
             have = a[(b >> c & 1).astype(bool)]
             if have.size:
                 found |= int(np.bitwise_or.reduce(have)) << c
-        return found & ((1 << (MOST_BLOCKS + 1)) - 2)
+        return found & ((1 << (MAX_BLOCKS + 1)) - 2)
 
     def every(self, target: int, count: int, most: int) -> NDArray[np.uint64] | None:
         """Every stack of exactly `count` blocks as rows of bit words, block i in bit i % 64 of word i // 64.
@@ -280,7 +280,7 @@ class StackSolver:
                 found[q : q + len(coarse), used] = np.minimum(found[q : q + len(coarse), used], some)
         flat = found.reshape(-1)[: top + 1]
         flat[0] = none  # no blocks make no stack
-        flat[flat > MOST_BLOCKS] = none
+        flat[flat > MAX_BLOCKS] = none
         return flat
 
     def exactly(self, target: int, count: int, want: int) -> list[tuple[tuple[int, ...], float]]:
@@ -309,9 +309,7 @@ class StackSolver:
 
     # --- asked from outside ------------------------------------------------------------------------------------------
 
-    def best(
-        self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS
-    ) -> StackAnswer:
+    def best(self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = MAX_BLOCKS) -> StackAnswer:
         """The best stacks for a target in the set's unit.
 
         Args:
@@ -331,14 +329,14 @@ class StackSolver:
         low, high = math.ceil((target - tolerance) / self.tick), math.floor((target + tolerance) / self.tick)
         first, last = max(1, low), min(high, self.longest)
         bounded = ""
-        if last - first >= _MOST_NEAR:
+        if last - first >= _MAX_NEAR:
             middle = min(max(round(target / self.tick), first), last)
-            first, last = max(first, middle - _MOST_NEAR // 2), min(last, middle + _MOST_NEAR // 2)
+            first, last = max(first, middle - _MAX_NEAR // 2), min(last, middle + _MAX_NEAR // 2)
             bounded = f"Heights within {float((last - first) * self.tick / 2):g} {self.set.unit} of the target were looked at"
         heights = sorted(range(first, last + 1), key=lambda t: (abs(t * self.tick - target), t))
         counts = {t: self.counts(t) for t in heights}
         found: list[Stack] = []
-        for count in range(1, min(most, MOST_BLOCKS) + 1):
+        for count in range(1, min(most, MAX_BLOCKS) + 1):
             for t in heights:
                 if counts[t] >> count & 1 and len(found) < want:
                     found += self._stacks(t, target, count, want - len(found))
@@ -355,7 +353,7 @@ class StackSolver:
 
     def _nearest(self, target: Fraction, most: int) -> tuple[Stack, ...]:
         """The nearest height below and above that can be made."""
-        count = min(most, MOST_BLOCKS)
+        count = min(most, MAX_BLOCKS)
         if count < 1:
             return ()  # no block may be used: nothing is near
         if self._least is None:

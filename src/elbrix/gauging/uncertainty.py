@@ -15,7 +15,7 @@ WRING_UM: Final = 0.05  #: one wrung joint
 REFERENCE_C: Final = 20.0  #: ISO 1
 
 
-class BudgetLine(Struct, frozen=True):
+class StackBudgetLine(Struct, frozen=True):
     """One contribution, µm: how far it may be off at worst, and its part of the root-sum-square."""
 
     label: str
@@ -27,7 +27,7 @@ class BudgetLine(Struct, frozen=True):
 class StackUncertainty(Struct, frozen=True):
     """All contributions."""
 
-    lines: tuple[BudgetLine, ...]
+    lines: tuple[StackBudgetLine, ...]
 
     @property
     def worst_um(self) -> float:
@@ -60,16 +60,16 @@ def stack_uncertainty(
     """
     joints = max(0, len(limits_um) - 1)
     lines = [
-        BudgetLine(
+        StackBudgetLine(
             "Block lengths",
             math.fsum(limits_um),
             math.hypot(*limits_um),
             ", ".join(format_number(v, 2) for v in limits_um) + " µm",
         ),
-        BudgetLine("Wringing", WRING_UM * joints, WRING_UM * math.sqrt(joints), f"{joints} joints of {WRING_UM} µm"),
+        StackBudgetLine("Wringing", WRING_UM * joints, WRING_UM * math.sqrt(joints), f"{joints} joints of {WRING_UM} µm"),
     ]
     if difference_k > 0:
         off = height_mm * expansion_um_m_k * difference_k / 1000
         how = f"{format_number(height_mm)} mm · {expansion_um_m_k:g} µm/(m·K) · {difference_k:g} K"
-        lines.append(BudgetLine("Blocks warmer than the work", off, off, how))
+        lines.append(StackBudgetLine("Blocks warmer than the work", off, off, how))
     return StackUncertainty(tuple(lines))

@@ -10,7 +10,7 @@ from elbrix.quantities.errors import ShopError
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
-_MOST_POINTS: Final = 2000
+_MAX_POINTS: Final = 2000
 
 
 def circle(radius: float, count: int = 48) -> Ring:
@@ -217,8 +217,8 @@ def check_outline(ring: Sequence[Point], where: str = "Outline") -> Ring:
         points.pop()
     if len(points) < 3:
         raise ShopError(where, f"{len(points)} corners", "An outline goes round", "Give three corners or more")
-    if len(points) > _MOST_POINTS:
-        raise ShopError(where, f"{len(points):,} corners", f"{_MOST_POINTS:,} are read at most", "Draw it with fewer")
+    if len(points) > _MAX_POINTS:
+        raise ShopError(where, f"{len(points):,} corners", f"{_MAX_POINTS:,} are read at most", "Draw it with fewer")
     edges = _edges(points)
     for i, (a, b) in enumerate(edges):
         for j in range(i + 2, len(edges)):

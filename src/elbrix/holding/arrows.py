@@ -13,9 +13,9 @@ from elbrix.holding.margin import Margin
 
 #: The largest force is drawn so long, as a share of the work's size; one below this share of it is left out.
 _LONGEST: Final = 0.3
-_LEAST: Final = 0.04
+_MIN: Final = 0.04
 _HEAD: Final = 0.22  # of an arrow's length
-_HEAD_MOST_MM: Final = 6.0
+_HEAD_MAX_MM: Final = 6.0
 _NUMBERED: Final = 5  # so many of the largest have their numbers
 View = Literal["above", "front"]
 
@@ -35,7 +35,7 @@ def force_arrows(piece: Piece, held: HeldPart, margin: Margin, view: View) -> li
             x, y, z = margin.load.force_n
             forces.append((margin.load.at, (x / size, y / size, z / size), size * margin.limit.factor))
     most = max((f for *_, f in forces), default=0.0)
-    shown = sorted((f for f in forces if f[2] >= _LEAST * most), key=lambda f: -f[2])
+    shown = sorted((f for f in forces if f[2] >= _MIN * most), key=lambda f: -f[2])
     left, low, right, high = bounds(piece.outline)
     scale = _LONGEST * max(right - left, high - low) / most if most > 0 else 0.0
     found: list[Element] = []
@@ -71,6 +71,6 @@ def _arrow(at: Point, along: Point, toward: float, length: float) -> list[Elemen
         return [*ring, *(Line(a, b, Style.VISIBLE, "forces") for a, b in cross)]
     ux, uy = dx / share, dy / share
     start = (x - dx * length, y - dy * length)
-    head = min(_HEAD * length * share, _HEAD_MOST_MM)
+    head = min(_HEAD * length * share, _HEAD_MAX_MM)
     barbs = [(x - head * ux - side * 0.45 * head * uy, y - head * uy + side * 0.45 * head * ux) for side in (1, -1)]
     return [Line(start, at, Style.VISIBLE, "forces"), *(Line(barb, at, Style.VISIBLE, "forces") for barb in barbs)]

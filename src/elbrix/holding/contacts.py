@@ -17,7 +17,7 @@ from elbrix.quantities.errors import ShopError
 
 Vec = tuple[float, float, float]
 Array = NDArray[Any]
-_MOST_MU = 5.0
+_MAX_MU = 5.0
 
 
 def _unit(v: Vec, where: str) -> Vec:
@@ -47,11 +47,11 @@ class Contact(Struct, frozen=True):
         _unit(self.normal, "Contact")
         if not self.most_n >= 0:
             raise ShopError("Contact", f"it bears {self.most_n:g} N", "It is zero or more", "Check the sign")
-        if not 0 <= self.mu <= _MOST_MU:
+        if not 0 <= self.mu <= _MAX_MU:
             raise ShopError(
                 "Contact",
                 f"friction {self.mu:g}",
-                f"It is from 0 to {_MOST_MU:g}; dry steel on steel is near 0.15",
+                f"It is from 0 to {_MAX_MU:g}; dry steel on steel is near 0.15",
                 "Check the number",
             )
 
@@ -78,7 +78,7 @@ class ClampForce(Struct, frozen=True):
     def __post_init__(self) -> None:
         _finite("Clamp", *self.at, *self.direction, self.force_n, self.tip_mu, self.pressed_n)
         _unit(self.direction, "Clamp")
-        if self.force_n < 0 or not 0 <= self.tip_mu <= _MOST_MU:
+        if self.force_n < 0 or not 0 <= self.tip_mu <= _MAX_MU:
             raise ShopError(
                 "Clamp",
                 f"a force of {self.force_n:g} N with friction {self.tip_mu:g}",

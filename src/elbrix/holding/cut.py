@@ -38,7 +38,7 @@ PATHS: Final = (("around", "around its edge"), ("face", "over its top"), ("point
 OIL: Final = (("dry", "dry threads"), ("oiled", "oiled threads"))
 _MILLS: Final = (CutterKind.END_MILL, CutterKind.FACE_MILL)
 #: Steps along the path at which the margin is looked at, and directions of the force at each.
-MOST_STEPS: Final = 28
+MAX_STEPS: Final = 28
 WAYS: Final = 8
 
 
@@ -238,7 +238,7 @@ class CuttingLoad(Struct, frozen=True, kw_only=True):
     tool: ToolShape
 
 
-def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS, ways: int = WAYS) -> CuttingLoad:
+def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MAX_STEPS, ways: int = WAYS) -> CuttingLoad:
     """Path, force and loads.
 
     Args:
@@ -354,7 +354,7 @@ def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
     return found
 
 
-def spread_along(line: Sequence[Point], most: int = MOST_STEPS) -> list[Point]:
+def spread_along(line: Sequence[Point], most: int = MAX_STEPS) -> list[Point]:
     """So many places along a drawn line at the most, its corners among them as far as they fit."""
     lengths = [math.dist(a, b) for a, b in pairwise(line)]
     whole = sum(lengths)
@@ -407,7 +407,7 @@ def _offset(ring: Ring, off_mm: float) -> list[Point]:
 
     # Its arcs are chords: taken a hair further out, no place of them is inside.
     grown = Polygon(ring).buffer(off_mm / math.cos(math.pi / 64), quad_segs=16).exterior
-    count = max(24, min(4 * MOST_STEPS, round(grown.length / max(off_mm, 1.0))))
+    count = max(24, min(4 * MAX_STEPS, round(grown.length / max(off_mm, 1.0))))
     found = [grown.interpolate(k / count, normalized=True) for k in range(count)]
     return [(float(p.x), float(p.y)) for p in found]
 

@@ -16,7 +16,7 @@ from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.geometry.shapes import Point, Ring, bounds
 from elbrix.holding import elements
 from elbrix.holding.contacts import ClampForce, Contact, Vec
-from elbrix.holding.owned import Use
+from elbrix.holding.owned import ShelfUse
 from elbrix.holding.slot_runs import run_of, runs
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.parameters.plugins import find_all
@@ -114,13 +114,13 @@ class PlacedElement(Struct, frozen=True, kw_only=True):
     name_at: Point | None = None  #: where its name is written; None: beside the spot
     tighten: str = ""  #: one line of the order of tightening
     cautions: tuple[str, ...] = ()
-    uses: tuple[Use, ...] = ()  #: what it takes from the shelf
+    uses: tuple[ShelfUse, ...] = ()  #: what it takes from the shelf
     idle: tuple[str, ...] = ()  #: parameters that mean nothing as the others are chosen; the card leaves them out
     mount: Mount | None = None  #: how it is itself held; None: by what it is bolted with as it is tightened
     squeeze: Squeeze | None = None  #: the work between its jaws
 
 
-class Place(Struct, frozen=True, kw_only=True):
+class PlacingContext(Struct, frozen=True, kw_only=True):
     """What a thing is placed into."""
 
     shop: Shop
@@ -169,7 +169,7 @@ class ClampingElement(Protocol):
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         """How far above the table it bears the work; 0: it does not."""
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         """Where it then stands and what it does."""
 
 

@@ -30,7 +30,7 @@ ENOUGH: Final = 2.0
 _DIRECTIONS: Final = 72
 #: Two contacts press the same way when their normals agree to this.
 _ALIKE: Final = 0.9
-_MOST_CORNERS: Final = 64
+_MAX_CORNERS: Final = 64
 #: While something is dragged; the margin then errs low, by a fortieth at most in all layouts of the tests.
 _COARSE: Final = 2e-3
 _FINE: Final = 1e-4  # of the map along the path: two thousandths low
@@ -209,7 +209,7 @@ def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
     if not groups:
         return math.inf, True
     high, n = HIGH_SHARE / LOW_SHARE, len(groups)
-    whole = 2**n <= _MOST_CORNERS
+    whole = 2**n <= _MAX_CORNERS
     mixtures: list[tuple[float, ...]] = (
         [m for m in product((1.0, high), repeat=n) if max(m) > 1.0]
         if whole

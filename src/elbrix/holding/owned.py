@@ -16,7 +16,7 @@ from elbrix.shop.workholding import FastenerKind
 from elbrix.standards.threads import Thread, known_thread
 
 
-class Use(Struct, frozen=True):
+class ShelfUse(Struct, frozen=True):
     """What a thing takes from the shelf."""
 
     name: str  #: "strap clamp 100 × 30 × 18"
@@ -32,7 +32,7 @@ def fasteners_use(
     taken: int = 1,
     slot: TSlot | None = None,
     long: tuple[float, float] = (0.0, math.inf),
-) -> tuple[Use, ...]:
+) -> tuple[ShelfUse, ...]:
     """Nuts or screws of one thread; nothing when the shop lists none of the kind: they are not counted there.
 
     Args:
@@ -48,10 +48,10 @@ def fasteners_use(
     )
     length = f", {math.ceil(long[0])} to {math.floor(long[1])} long" if long[1] < math.inf else ""
     fits = f" that goes into the {slot.label}" if slot is not None else ""
-    return (Use(f"{kind.value} {thread.shown}{length}{fits}", owned, taken),)
+    return (ShelfUse(f"{kind.value} {thread.shown}{length}{fits}", owned, taken),)
 
 
-def shelf_check(uses: Iterable[Use]) -> Check | None:
+def shelf_check(uses: Iterable[ShelfUse]) -> Check | None:
     """One check over everything a layout takes; None when it takes nothing that is listed."""
     taken: Counter[str] = Counter()
     owned: dict[str, int] = {}

@@ -25,7 +25,7 @@ from elbrix.shop.shop import Shop
 #: A force is changed by shares of itself, a place by millimetres.
 _SHARES: Final = (0.1, 0.2, 0.3, 0.45, 0.6, 0.75, 1.0, 1.5)
 _STEPS_MM: Final = (1.0, 2.0, 3.0, 5.0, 8.0, 12.0, 18.0, 26.0, 40.0, 60.0, 90.0, 130.0)
-_MOST_TRIES: Final = 48
+_MAX_TRIES: Final = 48
 
 
 class _Try(Struct, frozen=True):
@@ -52,7 +52,7 @@ def nearest_fix(
     for names in _mends(hold, key):
         for attempt in _tries(hold, parameters, names):
             tries += 1
-            if tries > _MOST_TRIES:
+            if tries > _MAX_TRIES:
                 return better
             now = _verdicts(shop, machine, chosen, asked, attempt.values)
             # Some checks are only there while something is wrong.

@@ -26,7 +26,7 @@ from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
-_SHOWN_MOST: Final = 99.0
+_SHOWN_MAX: Final = 99.0
 
 
 def _wider_than_the_cutter(wide: float, cutter_mm: float) -> Check:
@@ -66,7 +66,7 @@ def own_checks(
         Check(
             key="margin",
             label="Safety factor",
-            value=min(margin.least, _SHOWN_MOST),
+            value=min(margin.least, _SHOWN_MAX),
             unit="×",
             limits=Limits(no_below=1.0, marginal_below=ENOUGH),
             text="loose" if margin.motion.mode == "loose" else times(margin.least) if margin.rests else "does not rest",
@@ -309,7 +309,7 @@ def figures_of(
         Figure(
             key="least",
             label="Safety factor",
-            value=min(margin.least, _SHOWN_MOST),
+            value=min(margin.least, _SHOWN_MAX),
             unit="",
             text=times(margin.least) if margin.rests else "it does not rest",
             features=("work",),
@@ -318,7 +318,7 @@ def figures_of(
         Figure(
             key="figured",
             label="Safety, nominal preload",
-            value=min(margin.with_figures, _SHOWN_MOST),
+            value=min(margin.with_figures, _SHOWN_MAX),
             unit="",
             text=times(margin.with_figures),
             derivation=Derivation("the same, worst load, preload × 1", times(margin.with_figures)),
@@ -326,7 +326,7 @@ def figures_of(
         Figure(
             key="cornered",
             label="Safety, worst preload mix",
-            value=min(margin.at_corners, _SHOWN_MOST),
+            value=min(margin.at_corners, _SHOWN_MAX),
             unit="",
             text=times(margin.at_corners),
             derivation=Derivation(
@@ -489,7 +489,7 @@ def reclamping_check(swaps: Sequence[Reclamping]) -> Check:
     return Check(
         key="swap",
         label="Safety while re-clamping",
-        value=min(worst.factor, _SHOWN_MOST),
+        value=min(worst.factor, _SHOWN_MAX),
         unit="×",
         limits=Limits(no_below=1.0, marginal_below=ENOUGH),
         text=times(worst.factor),

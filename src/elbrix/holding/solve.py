@@ -15,7 +15,7 @@ from elbrix.holding import cut
 from elbrix.holding.contacts import HeldPart
 from elbrix.holding.cut import CuttingLoad, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
-from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, Solid, find_element
+from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, PlacedElement, PlacingContext, Solid, find_element
 from elbrix.holding.locating import Located, guidance, located
 from elbrix.holding.margin import Margin, held_by, margin_of, sprung
 from elbrix.holding.mounted import mount_checks
@@ -43,7 +43,7 @@ from elbrix.shop.shop import Shop
 from elbrix.standards.materials import nut_factor
 
 #: The springs are loaded up to this multiple at the most, in so many steps.
-_SPRUNG_MOST: Final = 12.0
+_SPRUNG_MAX: Final = 12.0
 _SPRING_STEPS: Final = 20
 CAUTIONS: Final = (
     (
@@ -123,7 +123,7 @@ def solve_layout(
     names = _names([t for t, _ in things])
 
     def place(i: int, seats: tuple[Ring, ...]) -> PlacedElement:
-        at = Place(shop=shop, machine=machine, piece=piece, mu=mu, nut_factor=factor, seats=seats, number=i)
+        at = PlacingContext(shop=shop, machine=machine, piece=piece, mu=mu, nut_factor=factor, seats=seats, number=i)
         element = things[i][0]
         return replace(element.place(names[i], proposed[i], at), behaviour=element.behaviour)
 
@@ -221,4 +221,4 @@ def _carried(held: HeldPart, margin: Margin) -> Carried | None:
     """What the springs say of the worst load, with the preloads as figured."""
     if not margin.rests or not held.forces or margin.load is None or not math.isfinite(margin.least):
         return None
-    return Springs(held).solve([margin.load], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS)[0]
+    return Springs(held).solve([margin.load], [max(1.0, min(margin.with_figures, _SPRUNG_MAX))], steps=_SPRING_STEPS)[0]

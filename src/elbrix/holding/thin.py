@@ -38,20 +38,20 @@ def squeeze_checks(held: Squeeze, piece: Piece, cutting: CuttingLoad) -> list[Ch
     return [c for c in (_bowing(held, piece), _ringing(held, piece, cutting)) if c is not None]
 
 
-def buckling_n(young_mpa: float, along_mm: float, thick_mm: float, gap_mm: float) -> float:
+def buckling_n(young_mpa: float, along_mm: float, thickness_mm: float, gap_mm: float) -> float:
     """Euler's load of a strip with hinged edges: π²·E·I/w², I = l·t³/12."""
-    return math.pi**2 * young_mpa * along_mm * thick_mm**3 / 12 / gap_mm**2
+    return math.pi**2 * young_mpa * along_mm * thickness_mm**3 / 12 / gap_mm**2
 
 
-def tip_shift_mm(force_n: float, young_mpa: float, arm_mm: float, thick_mm: float, along_mm: float) -> float:
+def tip_shift_mm(force_n: float, young_mpa: float, arm_mm: float, thickness_mm: float, along_mm: float) -> float:
     """A sheet standing in jaws, pushed at its top: F·a³/(3·E·I), the load spread over its arm at the most."""
-    wide = min(along_mm, max(arm_mm, thick_mm))
-    return force_n * arm_mm**3 / (3 * young_mpa * wide * thick_mm**3 / 12)
+    wide = min(along_mm, max(arm_mm, thickness_mm))
+    return force_n * arm_mm**3 / (3 * young_mpa * wide * thickness_mm**3 / 12)
 
 
-def sag_mm(force_n: float, young_mpa: float, one_mm: float, other_mm: float, wide_mm: float, thick_mm: float) -> float:
+def sag_mm(force_n: float, young_mpa: float, one_mm: float, other_mm: float, width_mm: float, thickness_mm: float) -> float:
     """A strip loaded between supports so far to both sides: F·a²·b²/(3·E·I·(a + b)); one infinite: a cantilever's."""
-    inertia = wide_mm * thick_mm**3 / 12
+    inertia = width_mm * thickness_mm**3 / 12
     near, far = sorted((one_mm, other_mm))
     if math.isinf(far):
         return force_n * near**3 / (3 * young_mpa * inertia)

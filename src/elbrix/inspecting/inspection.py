@@ -24,7 +24,7 @@ from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 
 
-class Finding(Struct, frozen=True, kw_only=True):
+class ShopFinding(Struct, frozen=True, kw_only=True):
     """What was found about a thing of the shop, to be kept there with consent."""
 
     key: str
@@ -72,7 +72,7 @@ class Inspection(Results, Struct, frozen=True, kw_only=True):
     scene: Scene
     steps: tuple[str, ...] = ()  #: what the hands do next; lengths marked for the unit
     cautions: tuple[str, ...] = ()
-    findings: tuple[Finding, ...] = ()
+    findings: tuple[ShopFinding, ...] = ()
 
 
 class Exercise(Struct, frozen=True, kw_only=True):

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Side, Style
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection, Subject
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding, Subject
 from elbrix.inspecting.readings import Odd, Place, Sheet
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, figure_of
 from elbrix.quantities.errors import EntryError
@@ -88,7 +88,7 @@ class PlainInspection:
         scene: Scene,
         steps: Iterable[str] = (),
         cautions: tuple[str, ...] = (),
-        findings: tuple[Finding, ...] = (),
+        findings: tuple[ShopFinding, ...] = (),
     ) -> Inspection:
         """Everything put together; readings that do not belong are named before what the hands do."""
         return Inspection(

@@ -21,7 +21,7 @@ _ENOUGH: Final = 4
 #: a tool's uncertainty, whose steps are a third of it as a rule.
 _STEP: Final = 0.3
 #: At one place.
-MOST_TIMES: Final = 20
+MAX_TIMES: Final = 20
 
 
 class Taken(Struct, frozen=True, kw_only=True):

@@ -15,7 +15,7 @@ from elbrix.instruments.lines import Identity, Quantity, Reading, Record, Troubl
 from elbrix.quantities.errors import ShopError
 
 
-class Kind(Struct, frozen=True, kw_only=True):
+class InstrumentKind(Struct, frozen=True, kw_only=True):
     """A sort of instrument. Lengths in mm, angles in degrees.
 
     Attributes:
@@ -83,18 +83,18 @@ def _normal(z: float) -> float:
 
 
 #: What ships. Source: usual workshop grades.
-KINDS: Final[dict[str, Kind]] = {
-    "caliper": Kind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.008, bias=0.006, low=0, high=150),
-    "micrometer": Kind(quantity=Quantity.LENGTH, resolution=0.001, noise=0.0012, bias=0.001, low=0, high=25),
-    "depth": Kind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.01, bias=0.008, low=0, high=150),
-    "height": Kind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.008, bias=0.01, low=0, high=300),
-    "dial": Kind(
+KINDS: Final[dict[str, InstrumentKind]] = {
+    "caliper": InstrumentKind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.008, bias=0.006, low=0, high=150),
+    "micrometer": InstrumentKind(quantity=Quantity.LENGTH, resolution=0.001, noise=0.0012, bias=0.001, low=0, high=25),
+    "depth": InstrumentKind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.01, bias=0.008, low=0, high=150),
+    "height": InstrumentKind(quantity=Quantity.LENGTH, resolution=0.01, noise=0.008, bias=0.01, low=0, high=300),
+    "dial": InstrumentKind(
         quantity=Quantity.DEVIATION, resolution=0.002, noise=0.0012, bias=0.0, low=-0.4, high=0.4, hysteresis=0.002, drift=0.00005
     ),
-    "level": Kind(quantity=Quantity.ANGLE, resolution=0.01, noise=0.008, bias=0.02, low=-90, high=90),
-    "protractor": Kind(quantity=Quantity.ANGLE, resolution=1 / 12, noise=0.02, bias=0.02, low=0, high=360),
-    "thermometer": Kind(quantity=Quantity.TEMPERATURE, resolution=0.1, noise=0.05, bias=0.12, low=-20, high=120),
-    "readout": Kind(quantity=Quantity.AXIS, resolution=0.005, noise=0.0015, bias=0.0, low=-1000, high=1000),
+    "level": InstrumentKind(quantity=Quantity.ANGLE, resolution=0.01, noise=0.008, bias=0.02, low=-90, high=90),
+    "protractor": InstrumentKind(quantity=Quantity.ANGLE, resolution=1 / 12, noise=0.02, bias=0.02, low=0, high=360),
+    "thermometer": InstrumentKind(quantity=Quantity.TEMPERATURE, resolution=0.1, noise=0.05, bias=0.12, low=-20, high=120),
+    "readout": InstrumentKind(quantity=Quantity.AXIS, resolution=0.005, noise=0.0015, bias=0.0, low=-1000, high=1000),
 }
 
 
@@ -248,7 +248,7 @@ def _up(value: float) -> float:
     return round(math.ceil(value / place - 1e-9) * place, 9)
 
 
-def describe(kinds: Mapping[str, Kind] = KINDS) -> list[dict[str, Any]]:
+def describe(kinds: Mapping[str, InstrumentKind] = KINDS) -> list[dict[str, Any]]:
     """Every kind as plain data."""
     return [
         {

@@ -25,7 +25,7 @@ from elbrix.quantities.errors import ShopError
 FOLDER_VARIABLE: Final = "ELBRIX_INSTRUMENTS"
 #: A path of a socket is no longer than this on Linux.
 _LONGEST_PATH: Final = 100
-_MOST_AT_ONCE: Final = 10_000
+_MAX_AT_ONCE: Final = 10_000
 _WAIT_S: Final = 5.0
 #: Processes started from this one, to be waited for when they end.
 _started: dict[str, subprocess.Popen[bytes]] = {}
@@ -115,7 +115,7 @@ class _Client(socketserver.StreamRequestHandler):
                 self._send(instrument.identify())
             elif words and words[0] == "send" and len(words) <= 2:  # the button of a simulated instrument
                 count = int(words[1]) if len(words) == 2 and words[1].isdecimal() else 1
-                for _ in range(min(count, _MOST_AT_ONCE)):
+                for _ in range(min(count, _MAX_AT_ONCE)):
                     self._send(instrument.press())
             elif words == ["stop"]:
                 threading.Thread(target=server.shutdown, daemon=True).start()

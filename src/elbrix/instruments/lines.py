@@ -34,7 +34,7 @@ _DEG_PER: Final = {"deg": 1.0, "rad": 180.0 / math.pi}
 _C_PER: Final = {"C": 1.0}
 _AXES: Final = frozenset("XYZABCW")
 #: Beyond this nothing of a shop reads, mm or degrees.
-_MOST: Final = 100_000.0
+_MAX: Final = 100_000.0
 
 
 class Quantity(StrEnum):
@@ -172,7 +172,7 @@ def _reading(text: str, name: str, what: str, rest: list[str]) -> Reading:
     per = quantity.units.get(unit)
     if per is None:
         raise _refuse(text, f"{quantity.value} is not measured in “{unit[:8]}”")
-    if _NUMBER.fullmatch(value) is None or abs(float(value)) * per > _MOST:
+    if _NUMBER.fullmatch(value) is None or abs(float(value)) * per > _MAX:
         raise _refuse(text, "Its value is no number an instrument shows")
     if not spread.startswith("±") or _NUMBER.fullmatch(spread[1:]) is None or float(spread[1:]) < 0:
         raise _refuse(text, "Its uncertainty is missing: ±0.02")

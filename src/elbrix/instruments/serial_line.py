@@ -24,7 +24,7 @@ from elbrix.quantities.patterns import Pattern
 BAUDS: Final = (1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200)
 #: A number as displays send it, with a unit or without: "+012.053", "-0.012 mm", "1.2345in".
 _SHOWN: Final = Pattern(r"\s*(?P<sign>[+-]?)\s*(?P<number>[0-9]{1,9}(?:\.[0-9]{1,9})?)\s*(?P<unit>mm|in|deg)?\s*")
-_MOST_WAITING: Final = 64 * 1024
+_MAX_WAITING: Final = 64 * 1024
 
 
 class Sort(Struct, frozen=True, kw_only=True):
@@ -171,7 +171,7 @@ def _serve(plugged: Plugged, line: int, path: Path, ready: Callable[[], None]) -
                             _tell(list(clients), clients, watch, f"{path.stem} fault unplugged")
                             return
                         *whole, waiting = (waiting + came).split(b"\n")
-                        waiting = waiting if len(waiting) <= _MOST_WAITING else b""
+                        waiting = waiting if len(waiting) <= _MAX_WAITING else b""
                         for raw in whole:
                             text = plugged.line_of(raw[: 4 * LONGEST_LINE].decode("utf-8", "replace"))
                             if text:

@@ -14,7 +14,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Finish, Form, section_text
 
 #: Room for a bar and its words, mm, however thin the bar; and how far a rack with few bars spreads them.
-_LEAST_ROOM, _MOST_ROOM, _GAP = 36.0, 70.0, 10.0
+_MIN_ROOM, _MAX_ROOM, _GAP = 36.0, 70.0, 10.0
 #: Height of the whole picture over the longest bar, as the plate has room.
 _TALL = 1.45
 
@@ -23,7 +23,7 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
     """Bars lying on the rack, to scale: section at the left, what is left, the rest of the bought length dashed."""
     elements: list[Element] = []
     longest = max((max(b.full_length_mm, b.length_mm) for b in shop.bars), default=500.0)
-    least = min(_MOST_ROOM, max(_LEAST_ROOM, _TALL * longest / max(1, len(shop.bars))))
+    least = min(_MAX_ROOM, max(_MIN_ROOM, _TALL * longest / max(1, len(shop.bars))))
     y = 0.0
     for bar in shop.bars:
         on = bar.id == picked

@@ -24,7 +24,7 @@ _PROOF: Final = 1e-6
 _ROUNDING: Final = 1e-6
 
 
-class Length(Struct, frozen=True, kw_only=True):
+class BarCut(Struct, frozen=True, kw_only=True):
     """What one job takes off a bar."""
 
     job: str
@@ -36,7 +36,7 @@ class BarUse(Struct, frozen=True, kw_only=True):
     """One bar and what is cut from it."""
 
     bar: Bar
-    lengths: tuple[Length, ...]
+    lengths: tuple[BarCut, ...]
     left_mm: float
 
     @property
@@ -100,7 +100,7 @@ def lay_on_bars(jobs: Mapping[str, Sequence[StockOption]], kerf_mm: float = BarC
             continue
         lengths, at = [], 0.0
         for job, option in mine:
-            lengths.append(Length(job=job, at_mm=at, length_mm=option.cut_mm))
+            lengths.append(BarCut(job=job, at_mm=at, length_mm=option.cut_mm))
             at += option.cut_mm + kerf_mm
         uses.append(BarUse(bar=bar, lengths=tuple(lengths), left_mm=max(0.0, bar.length_mm - at)))
     there = {job for job, _ in taken}

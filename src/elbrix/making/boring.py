@@ -20,7 +20,7 @@ from elbrix.quantities.sentences import within
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 
 #: The least bore a bar goes into, mm.
-LEAST_BORE_MM: Final = 4.0
+MIN_BORE_MM: Final = 4.0
 #: Left in a bore for equal finishing cuts with the boring head, on the diameter, mm.
 _BORE_FINISH: Final = 0.6
 #: Roughing cut of a boring head on the diameter by rigidity, mm.
@@ -58,10 +58,10 @@ def _where(ctx: Context, work: BoredHole | Pocket) -> tuple[Lie, Operation, tupl
 
 def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
     """Drilled near, then bored in equal cuts, each measured before the next."""
-    if work.size_mm < LEAST_BORE_MM:
+    if work.size_mm < MIN_BORE_MM:
         ctx.problems.append(
             f"{work.name}: Ø{ctx.say(work.size_mm)} is too small for a boring bar. It is not planned: drill and ream it, or make"
-            f" it Ø{ctx.say(LEAST_BORE_MM)} or more"
+            f" it Ø{ctx.say(MIN_BORE_MM)} or more"
         )
         ctx.gathered.leaves.append(f"{work.name} Ø{ctx.say(work.size_mm)}")
         return []

@@ -196,7 +196,7 @@ class Context(Struct):
         share: float = 1.0,
         most_rpm: float = math.inf,
         takes_mm2: float | None = None,
-        wide_mm: float = math.inf,
+        width_mm: float = math.inf,
     ) -> Speed:
         """As `speed_for`, on this machine and in this metal.
 
@@ -207,7 +207,7 @@ class Context(Struct):
             most_rpm: No faster than this.
             takes_mm2: Metal in the way of its feed; None: as much as a roughing cut of this machine may take. An end mill that
                 feeds along Z goes straight down then, on its whole Ø and slowly.
-            wide_mm: How far the side of a mill is in the metal.
+            width_mm: How far the side of a mill is in the metal.
         """
         if takes_mm2 is not None:
             taken = takes_mm2
@@ -215,7 +215,9 @@ class Context(Struct):
             taken, share = math.pi / 4 * cutter.diameter_mm**2, share * _STRAIGHT_DOWN
         else:
             taken = self._most_taken_mm2(cutter)
-        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm, takes_mm2=taken, wide_mm=wide_mm)
+        return speed_for(
+            self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm, takes_mm2=taken, width_mm=width_mm
+        )
 
     def _most_taken_mm2(self, cutter: Cutter) -> float:
         """Across the feed, by a cutter that clears metal; what only breaks an edge or sizes a hole takes next to nothing."""
@@ -224,9 +226,9 @@ class Context(Struct):
         wide = cutter.width_mm if self.machine.horizontal else cutter.diameter_mm
         return self.roughing_mm(wide) * wide
 
-    def roughing_mm(self, wide_mm: float) -> float:
+    def roughing_mm(self, width_mm: float) -> float:
         """Deepest roughing cut of a cutter so wide on this machine."""
-        return max(0.3, wide_mm * self.depth_share)
+        return max(0.3, width_mm * self.depth_share)
 
     # --- tools -------------------------------------------------------------------------------------------------------
 
@@ -396,7 +398,7 @@ class Context(Struct):
         caution = str(more.pop("caution", ""))
         axis = self.machine.axes.get(along)
         if climb and wall and axis is not None and axis.backlash_mm >= 0.1:
-            caution = f"{along} has {self.say(axis.backlash_mm)} slack: climb cutting would drag the table"
+            caution = f"{along} has {self.say(axis.backlash_mm)} backlash: climb cutting would drag the table"
         return Move(
             id=id,
             words=words,
@@ -422,14 +424,14 @@ class Context(Struct):
         Args:
             at_mm: Where the side is from the axis' zero.
             what: The term's words: "half the bar".
-            low: Touched from the low side, the way positions are set; else coming back, and the slack is a term of its own.
+            low: Touched from the low side, the way positions are set; else coming back, and the backlash is a term of its own.
         """
         words, size = self.finder
         sign = -1.0 if low else 1.0
         terms = [*([Term(what, at_mm)] if abs(at_mm) > 1e-9 else []), Term("half the edge finder", sign * size / 2)]
         wheel = self.machine.axes.get(axis)
         if not low and not self.machine.readout_step_mm and wheel is not None and wheel.backlash_mm:
-            terms.append(Term("slack, because the finder comes back to it", wheel.backlash_mm))
+            terms.append(Term("backlash, because the finder comes back to it", wheel.backlash_mm))
         position = self.at(axis, terms)
         move = Move(
             id=id,

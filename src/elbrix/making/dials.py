@@ -1,4 +1,4 @@
-"""Numbers as the machine shows them: on a readout, or as handwheel turns and divisions with the slack taken up."""
+"""Numbers as the machine shows them: on a readout, or as handwheel turns and divisions with the backlash taken up."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
     """A position on one axis of a machine, counted from its zero.
 
     With a readout the number is rounded to its step; without one it becomes turns and divisions. Zero and every position are set
-    coming in the + direction, so the slack always lies on the same side.
+    coming in the + direction, so the backlash always lies on the same side.
     """
     wheel = machine.axes.get(axis)
     if machine.readout_step_mm > 0 or wheel is None:
@@ -108,7 +108,7 @@ def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind, un
         # Weight keeps a head on one flank of its screw, so Z is always set going down.
         text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
         approach = (
-            f"come down to it, never back up to it: {_way(wheel.backlash_mm, unit, 0.01)} slack"
+            f"come down to it, never back up to it: {_way(wheel.backlash_mm, unit, 0.01)} backlash"
             if wheel.backlash_mm
             else "come down to it"
         )
@@ -117,7 +117,7 @@ def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind, un
         text = f"back {text}"
         approach = (
             f"go {_way(past, unit, 0.1)} past it, then come forward to {on_ring} on the ring:"
-            f" the {_way(wheel.backlash_mm, unit, 0.01)} slack is taken up"
+            f" the {_way(wheel.backlash_mm, unit, 0.01)} backlash is taken up"
         )
     else:
         approach = f"come forward to it; if you overran, go back {_way(past, unit, 0.1)} and come again"

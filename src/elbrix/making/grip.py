@@ -9,7 +9,7 @@ from msgspec import Struct, field
 from elbrix.making.pose import Lie
 
 #: Work gripped over less than this comes out of a vise, mm; thin work, of which there is no more, over less than this share.
-LEAST_GRIP_MM: Final = 3.0
+MIN_GRIP_MM: Final = 3.0
 _OF_THIN: Final = 0.8
 #: How far below the deepest cut the jaws may end, as one would like it first, mm.
 BELOW_MM: Final = (2.0, 1.5, 1.0, 0.5)
@@ -50,12 +50,12 @@ class Sides(Struct):
         cut = [Band(max(b.top_mm, top), min(b.bottom_mm, bottom), min(b.far_mm, far), min(b.near_mm, near)) for b in self.bands]
         self.bands = [b for b in cut if b.high > 0]
 
-    def step(self, up: str, deep_mm: float, far_mm: float, near_mm: float) -> None:
+    def step(self, up: str, depth_mm: float, far_mm: float, near_mm: float) -> None:
         """Both sides milled down from A or C, leaving so much standing to B and to D."""
         last = max((b.bottom_mm for b in self.bands), default=0.0)
         found = []
         for b in self.bands:
-            edge = min(max(deep_mm if up == "A" else last - deep_mm, b.top_mm), b.bottom_mm)
+            edge = min(max(depth_mm if up == "A" else last - depth_mm, b.top_mm), b.bottom_mm)
             above, below = Band(b.top_mm, edge, b.far_mm, b.near_mm), Band(edge, b.bottom_mm, b.far_mm, b.near_mm)
             cut, left = (above, below) if up == "A" else (below, above)
             cut = Band(cut.top_mm, cut.bottom_mm, min(cut.far_mm, far_mm), min(cut.near_mm, near_mm))
@@ -109,17 +109,17 @@ class Sides(Struct):
         above = [b for b in self.bands if self._down(lie, b.top_mm if lie.up == "A" else b.bottom_mm) < jaws_mm - TOGETHER_MM]
         return max((b.near_mm if lie.away == "B" else b.far_mm for b in above), default=None)
 
-    def jaws(self, lie: Lie, deep_mm: float) -> float:
+    def jaws(self, lie: Lie, depth_mm: float) -> float:
         """Where the jaws end for a cut so deep: far below it when enough is left to hold, else closer, or under a step.
 
         Returns:
             Below the zero of Z, mm. What holds most when nothing holds enough: ask `gripped`.
         """
         edges = sorted(
-            deep for b in self.bands for e in (b.top_mm, b.bottom_mm) if (deep := self._down(lie, e)) > deep_mm + BELOW_MM[-1]
+            deep for b in self.bands for e in (b.top_mm, b.bottom_mm) if (deep := self._down(lie, e)) > depth_mm + BELOW_MM[-1]
         )
-        places = [*(deep_mm + v for v in BELOW_MM), *edges]
-        good = next((p for p in places if self.gripped(lie, p) >= LEAST_GRIP_MM - 1e-9), None)
+        places = [*(depth_mm + v for v in BELOW_MM), *edges]
+        good = next((p for p in places if self.gripped(lie, p) >= MIN_GRIP_MM - 1e-9), None)
         return good if good is not None else max(places, key=lambda p: self.gripped(lie, p))
 
     def better(self, lie: Lie, than: Lie) -> bool:
@@ -134,7 +134,7 @@ class Sides(Struct):
 
 def wanted_mm(tall_mm: float) -> float:
     """How much of work so high has to be in the jaws, mm."""
-    return min(LEAST_GRIP_MM, _OF_THIN * tall_mm)
+    return min(MIN_GRIP_MM, _OF_THIN * tall_mm)
 
 
 def unheld_words(title: str, left: str) -> str:

@@ -25,11 +25,11 @@ _SLIVER_MM: Final = 1.0
 _CLOSE_MM: Final = 0.03
 
 
-def _mill_for(ctx: Context, width_mm: float, deep_mm: float, allowed_mm: float) -> Cutter:
+def _mill_for(ctx: Context, width_mm: float, depth_mm: float, allowed_mm: float) -> Cutter:
     """The thickest end mill that can be held, goes in, and leaves both walls to a number where the width matters."""
     most = width_mm - 0.3 if allowed_mm <= _CLOSE_MM else width_mm + _JUST
     fitting = [c for c in ctx.mills() if c.diameter_mm <= most]
-    long = [c for c in fitting if not c.edge_length_mm or c.edge_length_mm >= deep_mm]
+    long = [c for c in fitting if not c.edge_length_mm or c.edge_length_mm >= depth_mm]
     return ctx.end_mill(long or fitting, max(1.0, math.floor(most)))
 
 

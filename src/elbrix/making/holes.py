@@ -51,7 +51,7 @@ def saw_cuts(ctx: Context) -> list[float]:
     return [piece * (i + 1) + ctx.cutting.kerf_mm * (i + 0.5) for i in range(ctx.blank.pieces - 1)]
 
 
-class Spot(Struct, frozen=True, kw_only=True):
+class HolePlace(Struct, frozen=True, kw_only=True):
     """One hole with the terms of its place."""
 
     name: str
@@ -64,7 +64,7 @@ class Spot(Struct, frozen=True, kw_only=True):
     key: str = ""
 
 
-def always(*terms: Term) -> Callable[[Spot], list[Term]]:
+def always(*terms: Term) -> Callable[[HolePlace], list[Term]]:
     """The same depth at every place."""
     return lambda _: list(terms)
 
@@ -82,9 +82,9 @@ class Drilling:
         title: str,
         what: str,
         cutter: Cutter,
-        spots: Iterable[Spot],
+        spots: Iterable[HolePlace],
         id: str,
-        z: Callable[[Spot], list[Term]],
+        z: Callable[[HolePlace], list[Term]],
         *,
         allowed: float = 0.0,
         caution: str = "",
@@ -120,10 +120,10 @@ class Drilling:
             )
         )
 
-    def _named(self, tool: str, size_mm: float, deep_mm: float = 0.0) -> str:
-        return tool if self.alike else f"{tool}{size_mm:g}" + (f"x{deep_mm:g}" if deep_mm else "")
+    def _named(self, tool: str, size_mm: float, depth_mm: float = 0.0) -> str:
+        return tool if self.alike else f"{tool}{size_mm:g}" + (f"x{depth_mm:g}" if depth_mm else "")
 
-    def depth(self, s: Spot, drill_mm: float) -> list[Term]:
+    def depth(self, s: HolePlace, drill_mm: float) -> list[Term]:
         """Z of a drill's point."""
         cone = Term("drill point", -point_mm(drill_mm))
         h = s.hole
@@ -136,7 +136,7 @@ class Drilling:
         """How deep its drill's point comes, or the far side of the work, mm."""
         return hole.depth_mm + point_mm(drill_mm) if hole.depth_mm else self.thickness
 
-    def all(self, spots: tuple[Spot, ...]) -> tuple[Operation, ...]:
+    def all(self, spots: tuple[HolePlace, ...]) -> tuple[Operation, ...]:
         """Spot, drill, counterbore, countersink, ream, tap."""
         ctx = self.ctx
         spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
@@ -179,7 +179,7 @@ class Drilling:
             self.operations.append(self._tapped(str(name), deep, short, group))
         return tuple(self.operations)
 
-    def _counterbores(self, spots: tuple[Spot, ...]) -> None:
+    def _counterbores(self, spots: tuple[HolePlace, ...]) -> None:
         ctx = self.ctx
         for (bore_mm, deep), group in _by([s for s in spots if s.hole.bore_mm], lambda s: (s.hole.bore_mm, s.hole.bore_depth_mm)):
             mill = ctx.find(CutterKind.END_MILL, bore_mm, under=BORE_UNDER_MM, over=BORE_OVER_MM)
@@ -194,7 +194,7 @@ class Drilling:
                 note=f"{ctx.say(deep)} deep, quill stop; straight down at a third of the milling speed",
             )
 
-    def _reamed(self, spots: tuple[Spot, ...]) -> None:
+    def _reamed(self, spots: tuple[HolePlace, ...]) -> None:
         ctx = self.ctx
         for (ream_mm, deep), group in _by([s for s in spots if s.hole.ream_mm], lambda s: (s.hole.ream_mm, s.hole.depth_mm)):
             if ctx.options.holes == "two drills":
@@ -228,7 +228,7 @@ class Drilling:
             return f"{cuts}, {wanted}: {gauge}"
         return f"{cuts}, {wanted}: {gauge}; out of these, take another reamer"
 
-    def _second_drill(self, size_mm: float, deep: float, group: list[Spot]) -> None:
+    def _second_drill(self, size_mm: float, deep: float, group: list[HolePlace]) -> None:
         """Finished by a drill of its own size after one a little under it: what is left guides it."""
         ctx = self.ctx
         drill = ctx.find(CutterKind.DRILL, size_mm, under=0.011, over=0.011)
@@ -250,7 +250,7 @@ class Drilling:
             caution="It grabs: slow, by hand feel, the lips stoned alike.",
         )
 
-    def _tapped(self, name: str, deep: float, short: float, group: list[Spot]) -> Operation:
+    def _tapped(self, name: str, deep: float, short: float, group: list[HolePlace]) -> Operation:
         ctx = self.ctx
         thread = find_thread(parse_thread(name))
         tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
@@ -294,9 +294,9 @@ def drill_of(hole: PatternHole) -> float:
     return hole.drill_mm or (thread.tap_drill[1] if thread else 0.0)
 
 
-def _by(spots: Iterable[Spot], key: Callable[[Spot], Any]) -> list[tuple[Any, list[Spot]]]:
+def _by(spots: Iterable[HolePlace], key: Callable[[HolePlace], Any]) -> list[tuple[Any, list[HolePlace]]]:
     """Holes in groups of one size, in order of first use."""
-    groups: dict[Any, list[Spot]] = {}
+    groups: dict[Any, list[HolePlace]] = {}
     for s in spots:
         groups.setdefault(key(s), []).append(s)
     return list(groups.items())
@@ -305,11 +305,11 @@ def _by(spots: Iterable[Spot], key: Callable[[Spot], Any]) -> list[tuple[Any, li
 # --- in every piece of a bar -----------------------------------------------------------------------------------------
 
 
-def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> tuple[Spot, ...]:
+def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> tuple[HolePlace, ...]:
     places = hole_places(ctx)
     pitch = ctx.say(ctx.cutting.pitch(ctx.blank))
     return tuple(
-        Spot(
+        HolePlace(
             name=str(i + 1),
             hole=hole,
             x=(Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {pitch}", x - places[0])] if i else [])),
@@ -398,7 +398,9 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
     """All the holes of one face; X from the finished left end, Y from the middle."""
     lie = face_lie(ctx, work.face)
     spots = tuple(
-        Spot(name=str(i), hole=h, x=(Term("ordinate from the left end", h.x_mm),), y=(Term("ordinate from the middle", h.y_mm),))
+        HolePlace(
+            name=str(i), hole=h, x=(Term("ordinate from the left end", h.x_mm),), y=(Term("ordinate from the middle", h.y_mm),)
+        )
         for i, h in enumerate(work.holes, 1)
     )
     start, zeroes = piece_zero(ctx, work.id, lie)

@@ -13,7 +13,7 @@ from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
 
 
-class Compared(Struct, frozen=True, kw_only=True):
+class MakeOrBuy(Struct, frozen=True, kw_only=True):
     """Making one against buying one."""
 
     made: float  #: costs of one
@@ -27,7 +27,7 @@ class Compared(Struct, frozen=True, kw_only=True):
         return self.made <= self.price
 
 
-def compared(minutes: float, pieces: int, costs: Costs) -> Compared | None:
+def compared(minutes: float, pieces: int, costs: Costs) -> MakeOrBuy | None:
     """Both sides for one piece; None without a price or without a rate.
 
     Args:
@@ -48,7 +48,7 @@ def compared(minutes: float, pieces: int, costs: Costs) -> Compared | None:
     )
     turning = [(abs(left / s), words, value * (1 + left / s)) for words, s, value in parts if s and 1 + left / s >= 0]
     _, words, at = min(turning, default=(math.inf, "minutes for one", each))
-    return Compared(made=made, price=costs.price, minutes=each, decides=words, turns_at=at)
+    return MakeOrBuy(made=made, price=costs.price, minutes=each, decides=words, turns_at=at)
 
 
 def make_or_buy(plan: Plan, costs: Costs) -> Check | None:

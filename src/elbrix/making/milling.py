@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from elbrix.design.work import Chamfer, Shoulder
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
-from elbrix.making.grip import BELOW_MM, LEAST_GRIP_MM, TOGETHER_MM
+from elbrix.making.grip import BELOW_MM, MIN_GRIP_MM, TOGETHER_MM
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import Lie, opposite
@@ -224,9 +224,9 @@ def _end_mill(ctx: Context, ledge: float, deep: float, corner_mm: float) -> Cutt
 _UP_THE_FLANK_MM: Final = (2.0, 1.5, 1.0, 0.5)
 
 
-def _held_clear(ctx: Context, lie: Lie, deep_mm: float) -> float:
+def _held_clear(ctx: Context, lie: Lie, depth_mm: float) -> float:
     """What the jaws hold when they just clear a cut so deep."""
-    return ctx.sides.gripped(lie, deep_mm + BELOW_MM[-1])
+    return ctx.sides.gripped(lie, depth_mm + BELOW_MM[-1])
 
 
 def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
@@ -242,7 +242,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
     # The point of a 90° cutter is dull: it cuts a little up its flank, less where the jaws would have to end too low for it.
     flank = cutter.diameter_mm / 2 - work.leg_mm - 0.5
     runs = [r for r in _UP_THE_FLANK_MM if r <= flank] or [flank]
-    run = next((r for r in runs if _held_clear(ctx, lie, work.leg_mm + r) >= LEAST_GRIP_MM), runs[-1])
+    run = next((r for r in runs if _held_clear(ctx, lie, work.leg_mm + r) >= MIN_GRIP_MM), runs[-1])
     moves = []
     for side, sign in (("far", 1.0), ("near", -1.0)):
         y = ctx.at(

@@ -16,11 +16,11 @@ from msgspec import Struct
 Changes = tuple[int, int, int, int]
 NONE: Final[Changes] = (0, 0, 0, 0)
 #: States looked at for a proof; beyond it the best of these many is kept at each length.
-_MOST_STATES: Final = 500_000
+_MAX_STATES: Final = 500_000
 _KEPT: Final = 400
 
 
-class Step(Struct, frozen=True, kw_only=True):
+class SetupChange(Struct, frozen=True, kw_only=True):
     """A setup as far as changing over to it matters."""
 
     id: str
@@ -41,7 +41,7 @@ class Order(Struct, frozen=True, kw_only=True):
     proved: bool  #: no order changes less
 
 
-def change(a: Step | None, b: Step) -> Changes:
+def change(a: SetupChange | None, b: SetupChange) -> Changes:
     """What is changed from one setup to the next; setting up for the first is none."""
     if a is None:
         return NONE
@@ -52,7 +52,7 @@ def change(a: Step | None, b: Step) -> Changes:
     return (0, int(a.holding != b.holding), int(a.holding == b.holding and apart), int(other_tool))
 
 
-def total(jobs: Sequence[Sequence[Step]], steps: Sequence[tuple[int, int]]) -> Changes:
+def total(jobs: Sequence[Sequence[SetupChange]], steps: Sequence[tuple[int, int]]) -> Changes:
     """All changes of an order, those within setups with them."""
     sum_, before = NONE, None
     for job, n in steps:
@@ -62,13 +62,13 @@ def total(jobs: Sequence[Sequence[Step]], steps: Sequence[tuple[int, int]]) -> C
     return sum_
 
 
-def one_after_another(jobs: Sequence[Sequence[Step]]) -> Order:
+def one_after_another(jobs: Sequence[Sequence[SetupChange]]) -> Order:
     """Each job finished before the next is begun."""
     steps = tuple((j, n) for j, job in enumerate(jobs) for n in range(len(job)))
     return Order(steps=steps, changes=total(jobs, steps), proved=False)
 
 
-def best_order(jobs: Sequence[Sequence[Step]]) -> Order:
+def best_order(jobs: Sequence[Sequence[SetupChange]]) -> Order:
     """The order with the fewest changes.
 
     Every reachable state (how far each job is, and which was worked last) keeps its best way; with too many states for that,
@@ -76,7 +76,7 @@ def best_order(jobs: Sequence[Sequence[Step]]) -> Order:
     """
     runs = [_runs(job) for job in jobs]
     ways = math.prod(len(job) + 1 for job in runs)
-    proved = ways * len(runs) <= _MOST_STATES
+    proved = ways * len(runs) <= _MAX_STATES
     # A state is one number, how far each job is in mixed radix; costs are one number, so that adding and comparing are quick.
     radix = [math.prod(len(job) + 1 for job in runs[:j]) for j in range(len(runs))]
     first = [[jobs[j][run[0]] for run in job] for j, job in enumerate(runs)]
@@ -125,7 +125,7 @@ def _as_number(changes: Changes) -> int:
     return ((machine * 1000 + holding) * 1000 + height) * 1000 + tool
 
 
-def _runs(job: Sequence[Step]) -> list[tuple[int, ...]]:
+def _runs(job: Sequence[SetupChange]) -> list[tuple[int, ...]]:
     """Setups of a job that follow one another with the same tool, holding and height: some best order has them together.
 
     Taking the later ones forward to the first changes nothing there, and what stood between them meets the same state after it.
@@ -140,7 +140,7 @@ def _runs(job: Sequence[Step]) -> list[tuple[int, ...]]:
     return found
 
 
-def _state(step: Step) -> tuple[object, ...] | None:
+def _state(step: SetupChange) -> tuple[object, ...] | None:
     if step.first_tool != step.last_tool:
         return None if not step.id else (step.id,)
     return step.station, step.holding, step.height_mm, step.reach_mm, step.first_tool

@@ -108,7 +108,7 @@ def facing(ctx: Context) -> list[Setup]:
                     title="Ends",
                     tool=mill.title,
                     cutter=ctx.tool(mill, ctx.blank.height_mm + 1.0),
-                    speed=ctx.speed(mill, "Y", takes_mm2=extra * (ctx.blank.height_mm + 1.0) / levels, wide_mm=extra),
+                    speed=ctx.speed(mill, "Y", takes_mm2=extra * (ctx.blank.height_mm + 1.0) / levels, width_mm=extra),
                     moves=moves,
                     note=f"{ctx.blank.pieces} pieces, one setting" if ctx.blank.pieces > 1 else "",
                 ),

@@ -1,4 +1,4 @@
-"""Checks on a plan before the first cut: bar, kit, dial rounding, slack, and what was measured on the way."""
+"""Checks on a plan before the first cut: bar, kit, dial rounding, backlash, and what was measured on the way."""
 
 from __future__ import annotations
 
@@ -26,21 +26,23 @@ def plan_checks(
     if costs is not None and (priced := make_or_buy(plan, costs)) is not None:
         found.append(priced)
     if machine is not None and machine.axes:
-        slack = max(a.backlash_mm for a in machine.axes.values())
+        backlash = max(a.backlash_mm for a in machine.axes.values())
         climbing = any(m.direction == "climb" for _, _, m in plan.moves)
         found.append(
             Check(
                 key="slack",
                 label="Backlash for climb milling",
-                value=slack,
+                value=backlash,
                 unit="mm",
                 limits=Limits(marginal_above=0.05, no_above=0.15) if climbing else Limits(marginal_above=0.5),
                 reason=(
-                    "climb cutting with this slack drags the table into the cutter"
-                    if climbing and slack > 0.15
-                    else "cut conventional, take the slack up the same way each time"
+                    "climb cutting with this backlash drags the table into the cutter"
+                    if climbing and backlash > 0.15
+                    else "cut conventional, take the backlash up the same way each time"
                 ),
-                derivation=Derivation("largest slack of the handwheels", format_number(slack), f"climb cutting: {machine.climb}"),
+                derivation=Derivation(
+                    "largest backlash of the handwheels", format_number(backlash), f"climb cutting: {machine.climb}"
+                ),
             )
         )
     for n, words in enumerate(plan.problems):

@@ -93,8 +93,8 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
         lie,
         operations,
         holding=(
-            "on a flat plate on the rotary table, screwed down through its own thread from below, the screw's head sunk in the"
-            " plate; the plate may be cut into"
+            "on a flat plate on the rotary table, screwed down through its own thread from below, the screw's head counterbored"
+            " in the plate; the plate may be cut into"
         ),
         datum=(
             f"X and Y zero on the rotary table's centre; Y is the radius, + away; Z zero on the top ({lie.up}); the worm's zero"
@@ -114,7 +114,7 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
         each=True,
         cautions=(
             "One screw alone holds it: light cuts, and the table's own clamp half tight while it turns.",
-            "Turn the table against the cutter, never with it: slack of the worm lets the piece jump into a climbing cutter.",
+            "Turn the table against the cutter, never with it: backlash of the worm lets the piece jump into a climbing cutter.",
         ),
     )
 

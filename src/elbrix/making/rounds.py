@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from elbrix.design.work import RoundHoles
 from elbrix.making.context import Context
-from elbrix.making.holes import Drilling, Spot
+from elbrix.making.holes import Drilling, HolePlace
 from elbrix.making.plan import Operation, Setup, Term
 from elbrix.making.pose import Lie
 
@@ -19,7 +19,7 @@ def round_holes(ctx: Context, work: RoundHoles) -> Setup:
     y_move, y_zero = ctx.touch_side(f"{work.id}.zero.Y", "Y", "the near side of the round", -r, "half the Ø")
     z_move, z_zero = ctx.touch_top(f"{work.id}.zero.Z", "the top of the round")
     spots = tuple(
-        Spot(name=str(i), hole=h, x=(Term("ordinate from the free end", h.x_mm),), y=(Term("through the axis", 0.0),))
+        HolePlace(name=str(i), hole=h, x=(Term("ordinate from the free end", h.x_mm),), y=(Term("through the axis", 0.0),))
         for i, h in enumerate(work.holes, 1)
     )
     start = Operation(title="Find zero", tool=x_zero.tool, moves=(x_move, y_move, z_move))

@@ -23,10 +23,10 @@ HOLES: Final = (
     ("two drills", f"two drills: quick, {length(DRILL_OVER_MM[0])} to {length(DRILL_OVER_MM[1])} over size, for slip fits only"),
 )
 CLIMB: Final = (
-    ("", "climb by the machine: its slack decides"),
+    ("", "climb by the machine: its backlash decides"),
     ("no", "never climb: an old screw would let the table jump"),
     ("finish only", "climb at the last cut: a better face, little force"),
-    ("yes", "climb: cooler, cleaner, wants a screw without slack"),
+    ("yes", "climb: cooler, cleaner, wants a screw without backlash"),
 )
 #: What a shop is used to, and wants again in its next plan; the machine, the bar and the cutter are the job's.
 HABITS: Final = ("style", "passes", "spring_pass", "lathe", "datum", "holes", "climb", "touch_off")

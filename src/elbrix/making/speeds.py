@@ -16,7 +16,7 @@ from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.materials import Material
 
 #: Feed per tooth of an HSS end mill in mild steel per mm of diameter, and its ceiling, mm. Guidance, on the careful side.
-_FZ_PER_MM, _FZ_MOST = 0.004, 0.08
+_FZ_PER_MM, _FZ_MAX = 0.004, 0.08
 _RIGIDITY: Final = {"light": 0.6, "medium": 0.8, "heavy": 1.0}
 #: Share of the milling speed.
 _SLOWER: Final = {
@@ -31,7 +31,7 @@ _SLOWER: Final = {
 #: Where no steps are recorded, the slowest is taken to be this share of the table's speed.
 _SLOWEST: Final = 0.25
 #: A feed is held back to no less than this share of the table's: under it an edge rubs instead of cutting. Source: shop practice.
-_LEAST_FEED: Final = 0.5
+_MIN_FEED: Final = 0.5
 #: A turning tool that cuts over its whole width digs in: it goes at so much of the speed of turning. Source: shop practice.
 PARTED_SHARE: Final = 0.5
 #: Of a motor that has just enough nothing is said.
@@ -64,7 +64,7 @@ def speed_for(
     share: float = 1.0,
     most_rpm: float = math.inf,
     takes_mm2: float = 0.0,
-    wide_mm: float = math.inf,
+    width_mm: float = math.inf,
 ) -> Speed:
     """Revolutions per minute to the next lower step owned, and the feed that goes with them.
 
@@ -80,7 +80,7 @@ def speed_for(
         share: Of the table's speed: what digs in or grabs goes slower.
         most_rpm: What is not balanced turns no faster.
         takes_mm2: Metal in the way of its feed, across it; 0: not known. A drill takes its whole Ø.
-        wide_mm: How far the side of a mill is in the metal, at most its whole Ø: the less, the thinner and dearer its chips.
+        width_mm: How far the side of a mill is in the metal, at most its whole Ø: the less, the thinner and dearer its chips.
     """
     v = (stock.carbide_m_min if cutter.material == "carbide" else stock.hss_m_min) * _SLOWER.get(cutter.kind, 1.0) * share
     wanted = 1000 * v / (math.pi * cutter.diameter_mm)
@@ -101,7 +101,7 @@ def speed_for(
         rpm, note = max(s for s in steps if s <= wanted), f"next lower step of {machine.name}"
     fz = _feed_per_tooth(cutter, stock, machine)
     takes = math.pi / 4 * cutter.diameter_mm**2 if cutter.kind is CutterKind.DRILL else takes_mm2
-    held = _held_back(machine, cutter, stock, takes, wide_mm, rpm, fz)
+    held = _held_back(machine, cutter, stock, takes, width_mm, rpm, fz)
     feed = held.rpm * cutter.teeth * held.fz
     wheel = machine.axes.get(axis)
     back = (
@@ -146,7 +146,9 @@ class _Held(Struct, frozen=True):
     arrives_w: float
 
 
-def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: float, wide_mm: float, rpm: int, fz: float) -> _Held:
+def _held_back(
+    machine: Machine, cutter: Cutter, stock: Material, takes_mm2: float, width_mm: float, rpm: int, fz: float
+) -> _Held:
     """Feed and step that the motor turns, or the gentlest there are."""
     arrives = machine.power_w * ARRIVES
     if not arrives or not takes_mm2:
@@ -155,23 +157,23 @@ def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: flo
         max(1, round(rpm * k)) for k in (1.0, 0.8, 0.65, 0.5, 0.4, _SLOWEST)
     ]
     for step in slower:
-        asks = _asks_w(cutter, stock, takes_mm2, wide_mm, step, fz)
+        asks = _asks_w(cutter, stock, takes_mm2, width_mm, step, fz)
         # P goes with the chip to 1 − mc: both the metal and what a thin chip costs more.
         share = min(1.0, (arrives / asks) ** (1 / (1 - stock.mc)))
-        if share >= _LEAST_FEED:
+        if share >= _MIN_FEED:
             return _Held(step, fz * share, min(asks, arrives), arrives)
-    gentle = fz * _LEAST_FEED
-    return _Held(slower[-1], gentle, _asks_w(cutter, stock, takes_mm2, wide_mm, slower[-1], gentle), arrives)
+    gentle = fz * _MIN_FEED
+    return _Held(slower[-1], gentle, _asks_w(cutter, stock, takes_mm2, width_mm, slower[-1], gentle), arrives)
 
 
-def _asks_w(cutter: Cutter, stock: Material, takes_mm2: float, wide_mm: float, rpm: int, fz: float) -> float:
+def _asks_w(cutter: Cutter, stock: Material, takes_mm2: float, width_mm: float, rpm: int, fz: float) -> float:
     """Of the spindle. A chip is the mean over the arc in the metal, for each of a drill's two lips half its feed a turn."""
     if cutter.kind is CutterKind.DRILL:
         chip = fz * cutter.teeth / 2 * math.sin(HALF_POINT_RAD)
     elif cutter.teeth == 1:  # a turning or boring tool is in the metal all the way round
         chip = fz
     else:
-        share = min(1.0, wide_mm / cutter.diameter_mm)
+        share = min(1.0, width_mm / cutter.diameter_mm)
         chip = fz * 2 * share / math.acos(1 - 2 * share)
     return cutting_power_w(stock, takes_mm2 * rpm * cutter.teeth * fz, chip)
 
@@ -204,4 +206,4 @@ def _feed_per_tooth(cutter: Cutter, stock: Material, machine: Machine) -> float:
         return 0.01 * cutter.diameter_mm / cutter.teeth * careful
     if cutter.kind is CutterKind.SLITTING_SAW:
         return 0.01 * careful
-    return min(_FZ_MOST, _FZ_PER_MM * cutter.diameter_mm) * stock.fz_factor * careful
+    return min(_FZ_MAX, _FZ_PER_MM * cutter.diameter_mm) * stock.fz_factor * careful

@@ -20,7 +20,7 @@ from elbrix.shop.tooling import Cutter, CutterKind
 
 DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts it off the jaw"
 #: Deepest facing cut over the whole width by rigidity, mm.
-_MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
+_MAX_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
 #: Which face is up and which is against the fixed jaw, in order.
 _ORDER: Final = (("A", "B"), ("B", "A"), ("D", "A"), ("C", "B"))
 #: A bar may stand so many jaw heights high in the vise; jaws of a vise that is not in the shop, mm.
@@ -143,7 +143,7 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
         moves.append(at_levels(move, levels, -height - 1.0))
     tool = ctx.tool(mill, height + 1.0)
     most = max(p.cut_mm for p in steps)
-    speed = ctx.speed(mill, takes_mm2=most * (height + 1.0) / levels, wide_mm=most)
+    speed = ctx.speed(mill, takes_mm2=most * (height + 1.0) / levels, width_mm=most)
     setup = ctx.setup(
         f"square.{face}",
         f"Mill edge {face}",
@@ -195,7 +195,7 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
     middle = [0.0, 0.0, -ctx.blank.height_mm / 2 if up in across else 0.0]
     zero = tuple(n[i] * top + shift[i] + middle[i] for i in range(3))
     lie = Lie(up=up, away=away, zero=(ctx.bar_zero[0], zero[1], zero[2]))
-    most = _MOST_FACING.get(ctx.machine.rigidity, 0.8)
+    most = _MAX_FACING.get(ctx.machine.rigidity, 0.8)
     cuts = max(1, math.ceil(take / most - 1e-9))
     ends = _run(ctx, lie, mill.diameter_mm)
     lines = tracks(-wide / 2, wide / 2, mill.diameter_mm, over=True)

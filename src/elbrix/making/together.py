@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from elbrix.making.bar_layout import BarLayout, lay_on_bars
 from elbrix.making.minutes import plan_minutes
-from elbrix.making.order import Changes, Step, best_order, change, one_after_another
+from elbrix.making.order import Changes, SetupChange, best_order, change, one_after_another
 from elbrix.making.plan import KitItem, Plan, Setup
 from elbrix.shop.shop import Shop
 
@@ -103,7 +103,7 @@ def make_together(wanted: Sequence[Wanted], shop: Shop, plan_from: Callable[[str
 
 
 def _turns(
-    wanted: Sequence[Wanted], plans: Mapping[str, Plan], jobs: Sequence[Sequence[Step]], steps: Sequence[tuple[int, int]]
+    wanted: Sequence[Wanted], plans: Mapping[str, Plan], jobs: Sequence[Sequence[SetupChange]], steps: Sequence[tuple[int, int]]
 ) -> tuple[Turn, ...]:
     found, before = [], None
     for j, n in steps:
@@ -121,7 +121,7 @@ def _turns(
     return tuple(found)
 
 
-def _step(setup: Setup, plan: Plan, shop: Shop) -> Step:
+def _step(setup: Setup, plan: Plan, shop: Shop) -> SetupChange:
     tools = [o.tool for o in setup.operations if o.tool]
     on_machine = setup.lie is not None or setup.pose is not None or bool(setup.fixture) or bool(setup.machine_id)
     id_ = (setup.machine_id or plan.machine_id) if on_machine else ""
@@ -129,7 +129,7 @@ def _step(setup: Setup, plan: Plan, shop: Shop) -> Step:
     station = machine.name if machine is not None else plan.machine if on_machine else "saw" if setup.id in _SAWN else "bench"
     cutter = next((o.cutter for o in setup.operations if o.cutter is not None), None)
     nose = setup.jaws_mm + (cutter.stick_out_mm if cutter is not None else 0.0)
-    return Step(
+    return SetupChange(
         id=setup.id,
         station=station,
         holding=setup.fixture,

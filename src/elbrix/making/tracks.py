@@ -8,7 +8,7 @@ from typing import Final
 #: Of the cutter's diameter, from one track to the next at the most.
 SHARE: Final = 0.9
 #: And at the least, on a ledge.
-LEAST_STEP: Final = 0.2
+MIN_STEP: Final = 0.2
 
 
 def tracks(low: float, high: float, d: float, *, over: bool = False) -> tuple[float, ...]:
@@ -42,5 +42,5 @@ def tracks_to_wall(wall: float, edge: float, d: float) -> tuple[float, ...]:
     wide = abs(edge - wall)
     more = max(0, math.ceil((wide - d) / (SHARE * d) - 1e-9))
     # A track close beside the last would cut into what is left there for finishing: over the open edge there is room.
-    step = max((wide - d) / more, LEAST_STEP * d) if more else 0.0
+    step = max((wide - d) / more, MIN_STEP * d) if more else 0.0
     return tuple(wall + sign * (d / 2 + step * i) for i in range(more, -1, -1))

@@ -10,7 +10,7 @@ from elbrix.making.plan import AskedSize
 #: A drill that ran off further than this is said; a shop's usual drill stays inside it.
 _USUAL_MM: Final = 0.1
 #: A boring cut is no lighter than this on the diameter.
-_LEAST_MM: Final = 0.3
+_MIN_MM: Final = 0.3
 #: Metal all round after the last of the hole's old wall is gone, on the diameter.
 _CLEANED_MM: Final = 0.1
 
@@ -37,7 +37,7 @@ def cleans_from(ctx: Context, id: str, drilled_mm: float) -> float:
 
 def roughing(ctx: Context, id: str, rough_mm: float) -> float:
     """The roughing cut on the diameter that is no deeper on the side the drill ran away from than the machine takes."""
-    return max(_LEAST_MM, rough_mm - 2 * wandered(ctx, id))
+    return max(_MIN_MM, rough_mm - 2 * wandered(ctx, id))
 
 
 def said(ctx: Context, id: str, name: str, drilled_mm: float, size_mm: float) -> str:

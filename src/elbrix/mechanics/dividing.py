@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
-_MOST: Final = 10_000
+_MAX: Final = 10_000
 
 
 class Dividing(Struct, frozen=True):
@@ -91,7 +91,7 @@ def turn_worm(angle_deg: Fraction, worm_turns: int, circles: Sequence[int], dial
     """
     if angle_deg < 0:
         raise ShopError(
-            "Dividing", "a negative angle", "The worm is always turned the same way, against its slack", "Leave − away"
+            "Dividing", "a negative angle", "The worm is always turned the same way, against its backlash", "Leave − away"
         )
     turns = angle_deg * worm_turns / 360
 
@@ -115,8 +115,8 @@ def divide(count: int, worm_turns: int, circles: Sequence[int], dial_marks: int 
     Raises:
         ShopError: No division, no worm, nothing to count by.
     """
-    if not 2 <= count <= _MOST:
-        raise ShopError("Dividing", f"{count} divisions", f"It is a whole number from 2 to {_MOST}", "Check the number")
+    if not 2 <= count <= _MAX:
+        raise ShopError("Dividing", f"{count} divisions", f"It is a whole number from 2 to {_MAX}", "Check the number")
     found = [_with(count, worm_turns, circle, on_dial=on_dial) for circle, on_dial in _ways(worm_turns, circles, dial_marks)]
     return min(found, key=lambda d: (d.error_deg, d.on_dial, d.circle))
 

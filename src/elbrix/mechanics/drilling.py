@@ -15,13 +15,13 @@ POINT: Final = 0.5 / math.tan(HALF_POINT_RAD)
 #: A tap cuts so many turns before its thread is full: a blind hole is drilled that much deeper than its full thread.
 TAP_LEAD_PITCHES: Final = 3.0
 #: A thread shorter than this share of the depth wanted strips.
-LEAST_SHARE: Final = 0.6
+MIN_SHARE: Final = 0.6
 
 
 _UNKNOWN: Final = 1.5
 #: Depth of a spot in diameters of the drill it leads, and of the spot drill, whose point is 90°.
 _SPOT_SHARE: Final = 0.4
-_SPOT_MOST: Final = 0.45
+_SPOT_MAX: Final = 0.45
 #: A spot stays so far above the bottom of its hole.
 _SPOT_SPARE: Final = 0.05
 
@@ -42,7 +42,7 @@ def spot_mm(drill_mm: float, spot_drill_mm: float, bottom_mm: float) -> float:
     Args:
         bottom_mm: Depth of the drill's point, or of the far side of the work.
     """
-    return min(_SPOT_SHARE * drill_mm, _SPOT_MOST * spot_drill_mm, max(0.1, bottom_mm - _SPOT_SPARE))
+    return min(_SPOT_SHARE * drill_mm, _SPOT_MAX * spot_drill_mm, max(0.1, bottom_mm - _SPOT_SPARE))
 
 
 def thread_depth_wanted(material_name: str) -> float:

@@ -21,7 +21,7 @@ from elbrix.mechanics.strength import (
     nut_thread_shear_mm2,
 )
 from elbrix.results.checks import Check, Limits, Points, judged
-from elbrix.results.figures import Term, format_number
+from elbrix.results.figures import FormulaTerm, format_number
 from elbrix.results.formulas import term, worked
 from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
 from elbrix.standards.threads import Thread
@@ -44,8 +44,8 @@ SCREW_CLASS: Final = "8.8"
 #: Why a bolt into a slot whose lips are not reckoned is not pulled with all it bears.
 LIPS_FIRST: Final = "the slot's lips suffer first"
 #: A screw that is not there, and an overlap of nothing, still have a number to show.
-MOST_MPA: Final = 9999.0
-MOST_SHARE: Final = 1e6
+MAX_MPA: Final = 9999.0
+MAX_SHARE: Final = 1e6
 
 
 def screw_load(
@@ -115,7 +115,7 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
             term(area, 4, "mm²"),
             term(yield_mpa, 6, "MPa"),
             source="area π·d·Le/P·[P/2 + (d − D2)·tan 30°]; yield: reference",
-            most=MOST_SHARE / 100,
+            most=MAX_SHARE / 100,
         ),
         FULL,
         (
@@ -291,13 +291,13 @@ class PulledNut(Struct, frozen=True, kw_only=True):
         ]
 
 
-def lip_pressure(key: str, pull: Term, overlap_mm: float, length_mm: float, points: Points) -> Check:
+def lip_pressure(key: str, pull: FormulaTerm, overlap_mm: float, length_mm: float, points: Points) -> Check:
     """What presses on a slot's lips from below; without end where it does not reach under them."""
     return judged(
         key,
         "Pressure on the lips",
         worked(
-            f"min({MOST_MPA:g}; F/(2·overlap·L))",
+            f"min({MAX_MPA:g}; F/(2·overlap·L))",
             pull,
             term(max(overlap_mm, 1e-6), 6),
             term(max(length_mm, 1e-6), 6),

@@ -16,10 +16,10 @@ from elbrix.quantities.errors import ShopError
 _WRONG_SHARE: Final = 0.01
 _STEPS: Final = 60
 #: The covariance of a pattern grows with the square of its holes.
-_MOST_HOLES: Final = 300
+_MAX_HOLES: Final = 300
 
 
-class Pattern(msgspec.Struct, frozen=True):
+class FittedPattern(msgspec.Struct, frozen=True):
     """A pattern laid onto its wanted places.
 
     Attributes:
@@ -37,7 +37,7 @@ class Pattern(msgspec.Struct, frozen=True):
     undecided: bool
 
 
-class Span(msgspec.Struct, frozen=True):
+class LengthOverPins(msgspec.Struct, frozen=True):
     """A length over the pins in holes `a` and `b` (indices), mm."""
 
     a: int
@@ -65,7 +65,7 @@ class OverPins(msgspec.Struct, frozen=True):
     undecided: bool
 
 
-def best_fit(wanted: Sequence[Sequence[float]], measured: Sequence[Sequence[float]], sigma_mm: float) -> Pattern:
+def best_fit(wanted: Sequence[Sequence[float]], measured: Sequence[Sequence[float]], sigma_mm: float) -> FittedPattern:
     """Lay a pattern of holes onto its measured places (turn and shift, no stretch) and name the holes that are out.
 
     One hole that is far out draws the fit toward itself and blames its neighbours; therefore the worst hole is
@@ -85,7 +85,7 @@ def best_fit(wanted: Sequence[Sequence[float]], measured: Sequence[Sequence[floa
         raise ShopError(
             "holes", f"{len(wanted)} wanted and {len(measured)} measured", "Each has its partner", "Complete the list"
         )
-    nominal, found = (table("holes", rows, 2, 2, _MOST_HOLES) for rows in (wanted, measured))
+    nominal, found = (table("holes", rows, 2, 2, _MAX_HOLES) for rows in (wanted, measured))
     if np.ptp(nominal, axis=0).max() < 1e-6:
         raise ShopError("holes", "all holes are wanted in one place", "The pattern has no direction", "Check the places")
     cov = np.eye(2 * len(nominal)) * sigma_mm**2
@@ -93,10 +93,12 @@ def best_fit(wanted: Sequence[Sequence[float]], measured: Sequence[Sequence[floa
     turn, shift = _rigid(nominal[good], found[good])
     left = found - (nominal @ _turned(turn).T + shift)
     wrong = tuple(int(i) for i in np.flatnonzero(~good))
-    return Pattern((float(shift[0]), float(shift[1])), turn, _pairs(left), wrong, undecided)
+    return FittedPattern((float(shift[0]), float(shift[1])), turn, _pairs(left), wrong, undecided)
 
 
-def over_pins(wanted: Sequence[Sequence[float]], pins_mm: Sequence[float], spans: Sequence[Span], sigma_mm: float) -> OverPins:
+def over_pins(
+    wanted: Sequence[Sequence[float]], pins_mm: Sequence[float], spans: Sequence[LengthOverPins], sigma_mm: float
+) -> OverPins:
     """Places of holes from lengths over pins, in any order, by a free network.
 
     Lengths know neither where nor how turned the pattern is: it is laid onto the wanted places by least squares.
@@ -111,7 +113,7 @@ def over_pins(wanted: Sequence[Sequence[float]], pins_mm: Sequence[float], spans
         ShopError: Too few lengths to fix the pattern, an index or a pin that is not there, no sigma.
     """
     _need_sigma(sigma_mm)
-    nominal = table("over pins", wanted, 2, 2, _MOST_HOLES)
+    nominal = table("over pins", wanted, 2, 2, _MAX_HOLES)
     distances = _centre_distances(len(nominal), pins_mm, spans)
     ends = np.array([(s.a, s.b) for s in spans])
     places = _adjust(nominal, ends, distances)
@@ -215,7 +217,7 @@ def _furthest(wanted: Array, left: Array, cov: Array, good: np.ndarray) -> tuple
     return worst, by
 
 
-def _centre_distances(count: int, pins_mm: Sequence[float], spans: Sequence[Span]) -> Array:
+def _centre_distances(count: int, pins_mm: Sequence[float], spans: Sequence[LengthOverPins]) -> Array:
     if len(pins_mm) != count or any(not (p > 0 and math.isfinite(p)) for p in pins_mm):
         raise ShopError("over pins", f"{len(pins_mm)} pins for {count} holes", "Each hole has its own pin", "List all of them")
     for s in spans:

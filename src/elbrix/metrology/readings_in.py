@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from elbrix.metrology.rows import MOST_READINGS, check_rows
+from elbrix.metrology.rows import MAX_READINGS, check_rows
 from elbrix.quantities.errors import ShopError
 
 Array = NDArray[np.float64]
@@ -17,7 +17,7 @@ Array = NDArray[np.float64]
 _NO_DIRECTION: Final = 1e-9
 
 
-def table(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MOST_READINGS) -> Array:
+def table(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MAX_READINGS) -> Array:
     """Readings as an array of shape (n, columns); arguments as of `check_rows`.
 
     Raises:

@@ -9,10 +9,10 @@ from typing import Final
 from elbrix.quantities.errors import ShopError
 
 #: More readings than a person or an instrument takes of one thing; the fits grow with their number.
-MOST_READINGS: Final = 10_000
+MAX_READINGS: Final = 10_000
 
 
-def check_rows(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MOST_READINGS) -> None:
+def check_rows(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MAX_READINGS) -> None:
     """Refuse readings that nothing can be worked out from.
 
     Args:

@@ -24,7 +24,7 @@ from elbrix.results.length_text import LENGTH_UNIT, length, plain
 from elbrix.standards.threads import find_thread
 
 #: In one list of whole numbers.
-MOST_COUNTS: Final = 60
+MAX_COUNTS: Final = 60
 #: Characters of a text.
 LONGEST_TEXT: Final = 2000
 #: What the arithmetic of a size may leave over a limit.
@@ -121,8 +121,8 @@ class Parameter(Struct, frozen=True, kw_only=True):
 
     def _read_counts(self, text: str) -> str:
         parts = [p for p in text.replace(";", ",").split(",") if p.strip()]
-        if len(parts) > MOST_COUNTS:
-            raise EntryError(self.label, f"{len(parts)} numbers", f"{MOST_COUNTS} are kept at most", "Leave some away")
+        if len(parts) > MAX_COUNTS:
+            raise EntryError(self.label, f"{len(parts)} numbers", f"{MAX_COUNTS} are kept at most", "Leave some away")
         example = "Write for example 80, 120, 180, 270"
         return ", ".join(map(str, sorted({parse_count(p, self.label, int(self.low), int(self.high), example) for p in parts})))
 

@@ -21,8 +21,8 @@ from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 
 Point = tuple[float, float]
-MOST_PLACES: Final = 600
-MOST_PAIRS: Final = 60
+MAX_PLACES: Final = 600
+MAX_PAIRS: Final = 60
 _LONGEST: Final = 20_000
 _FARTHEST: Final = 3000.0
 _GRID: Final = Pattern(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
@@ -59,7 +59,7 @@ def read_places(text: str, unit: str, where: str) -> Places:
     example = "Write grid 20; pairs from the datum: 20,10; 40,10; or row 20,10 + 4 x 25, circle 6 on 90"
     plain = text.strip()
     if len(plain) > _LONGEST:
-        raise EntryError(where, f"{len(plain):,} characters", f"{MOST_PLACES} places are kept at most", "Read them from a table")
+        raise EntryError(where, f"{len(plain):,} characters", f"{MAX_PLACES} places are kept at most", "Read them from a table")
     if not plain or plain.lower() == "none":
         return Places()
     grid = _GRID.fullmatch(plain)
@@ -70,7 +70,7 @@ def read_places(text: str, unit: str, where: str) -> Places:
         run = _run(part.strip(), unit, where)
         if run is not None:
             points += run
-            if len(points) > MOST_PLACES:
+            if len(points) > MAX_PLACES:
                 break
             continue
         pair = [q for q in part.split(",") if q.strip()]
@@ -88,7 +88,7 @@ def read_pairs(text: str, unit: str, where: str) -> Places:
         EntryError: A pair without its partner, a number that is none, too many.
     """
     if len(text) > _LONGEST:
-        raise EntryError(where, f"{len(text):,} characters", f"{MOST_PAIRS} pairs are kept at most", "Leave the oldest away")
+        raise EntryError(where, f"{len(text):,} characters", f"{MAX_PAIRS} pairs are kept at most", "Leave the oldest away")
     if text.strip().lower() == "none":
         return Places()
     found: list[Point] = []
@@ -99,8 +99,8 @@ def read_pairs(text: str, unit: str, where: str) -> Places:
                 where, f"{clip(part.strip(), 24)} is no pair", "Each is two sizes, a comma between", "Write 20,20.06; 40,40.11"
             )
         found.append(tuple(Length.parse(q, unit, where, -_FARTHEST, _FARTHEST).mm for q in pair))  # type: ignore[arg-type]
-    if len(found) > MOST_PAIRS:
-        raise EntryError(where, f"{len(found)} pairs", f"{MOST_PAIRS} are kept at most", "Leave the oldest away")
+    if len(found) > MAX_PAIRS:
+        raise EntryError(where, f"{len(found)} pairs", f"{MAX_PAIRS} are kept at most", "Leave the oldest away")
     return Places(points=tuple(found))
 
 
@@ -140,8 +140,8 @@ def checked(points: list[Point], where: str) -> tuple[Point, ...]:
     Raises:
         EntryError: Too many, or two on one spot.
     """
-    if len(points) > MOST_PLACES:
-        raise EntryError(where, f"{len(points):,} places", f"{MOST_PLACES} are kept at most", "Leave some away, or use a grid")
+    if len(points) > MAX_PLACES:
+        raise EntryError(where, f"{len(points):,} places", f"{MAX_PLACES} are kept at most", "Leave some away, or use a grid")
     seen: set[tuple[int, int]] = set()
     for p in points:
         key = (round(p[0] / SAME_MM), round(p[1] / SAME_MM))

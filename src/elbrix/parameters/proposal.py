@@ -16,7 +16,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import fine_step, round_down, round_to_step, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.quantities.sentences import sentence
-from elbrix.results.figures import Derivation, Line, Origin, format_number
+from elbrix.results.figures import Derivation, FormulaLine, Origin, format_number
 from elbrix.results.formulas import Worked, shown_as
 
 T = TypeVar("T", float, str, int, Readings)
@@ -122,7 +122,7 @@ class Proposal:
 def _calculated(value: float, by: Worked, exact: float) -> ParameterValue:
     """What was made of a formula: "0.65·6 = 3.9, up to 4"."""
     how, middle, made = by.derivation, format_number(exact), format_number(value)
-    if made != middle and isinstance(how.line, Line):
+    if made != middle and isinstance(how.line, FormulaLine):
         same = "" if how.line.template == "{0}" else f" = {middle}"
         how = replace(how, line=replace(how.line, then=f"{same}, {'up' if value > exact else 'down'} to {made}"))
     return ParameterValue(value, Origin.CALCULATED, derivation=how)

@@ -13,7 +13,7 @@ from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.length_text import said_in
 
 #: Lines of a tape that are listed.
-_MOST_KEPT = 8
+_MAX_KEPT = 8
 #: Rows longer than this have their value under their label.
 _ONE_LINE = 50
 
@@ -80,7 +80,7 @@ def hello_card(job: JobDoc | None = None, title: str = "") -> CardView:
     tries = _tries("In plain words, in any order, in mm or inches", examples())
     if job is None or not job.tape:
         return CardView(sections=(tries,))
-    first = max(0, len(job.tape) - _MOST_KEPT)
+    first = max(0, len(job.tape) - _MAX_KEPT)
     rows = tuple(
         Row(key=f"tape {n}", label=f"#{n + 1}   {e.asked}", value=e.text, edit="press", wrap=len(e.asked) + len(e.text) > 40)
         for n, e in enumerate(job.tape)

@@ -23,7 +23,7 @@ from elbrix.results.length_text import rough_length, said_in
 from elbrix.shop.stock import Form
 
 #: Height of a bar's place on the plate over the longest bar, and the least and most of it, mm.
-_TALL, _LEAST, _MOST = 0.8, 46.0, 200.0
+_TALL, _MIN, _MAX = 0.8, 46.0, 200.0
 #: How far off a bar its name and its numbers stand: as a share of its place, and mm.
 _ASIDE, _ASIDE_MM = 0.12, 24.0
 _CHANGES: Final = (
@@ -63,7 +63,7 @@ class BatchPresenter:
         """Every bar that is cut, to scale, its end at the left; what is cut is filled, a bar with a useless rest dashed."""
         uses = self.batch.layout.bars
         longest = max((u.bar.length_mm for u in uses), default=300.0)
-        room = min(_MOST, max(_LEAST, _TALL * longest / max(1, len(uses))))
+        room = min(_MAX, max(_MIN, _TALL * longest / max(1, len(uses))))
         aside = min(max(_ASIDE * room, _ASIDE_MM), 0.3 * room)
         elements: list[Element] = []
         number = 0

@@ -17,7 +17,7 @@ from elbrix.book.parts import parts_list
 from elbrix.book.photos import photos_of
 from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
-from elbrix.book.uses import Use, uses_of
+from elbrix.book.uses import DesignUse, uses_of
 from elbrix.design.family import Design, MadeAtAssembly, SlotFit, parameter_of
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Kind
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from elbrix.instruments.listener import Asking
 
 #: Uses listed on the card.
-_MOST_USES: Final = 8
+_MAX_USES: Final = 8
 
 
 class Entry(Struct, frozen=True):
@@ -122,7 +122,7 @@ class CataloguePresenter:
             except ShopError as error:
                 self.problem = said_in(str(error), style)
         self._fits: tuple[SlotFit, ...] | None = None
-        self.uses: list[Use] = []
+        self.uses: list[DesignUse] = []
         self.photos: list[PhotoDoc] = []
 
     def search(self, words: str) -> None:
@@ -349,9 +349,9 @@ class CataloguePresenter:
         self.uses = uses_of(doc, self.book)
         rows = tuple(
             Row(key=Act(Verb.USE, str(n)).key, label=use.on, value=use.words, wrap=True, edit="press" if use.bench else "")
-            for n, use in enumerate(self.uses[:_MOST_USES])
+            for n, use in enumerate(self.uses[:_MAX_USES])
         )
-        more = f"{len(self.uses) - _MOST_USES} more before" if len(self.uses) > _MOST_USES else "" if rows else "none yet"
+        more = f"{len(self.uses) - _MAX_USES} more before" if len(self.uses) > _MAX_USES else "" if rows else "none yet"
         return Section(title="Uses", hint=more, rows=rows)
 
     def _lessons(self, doc: DesignDoc) -> Section:

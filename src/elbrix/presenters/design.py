@@ -59,7 +59,7 @@ class Drawn(Struct):
 LOOKING: Final = "Looking for what it hinges on …"
 
 
-class Looked(Struct, frozen=True):
+class FixFound(Struct, frozen=True):
     """What a check hinges on, and the nearest change that mends it: many designs solved, for beside the window."""
 
     hinges_on: str
@@ -85,7 +85,7 @@ class DesignPresenter:
         self.drawn = drawn or Drawn()
         self.problem: ShopError | None = None
         same = before is not None and (before.doc, before.style) == (doc, style) and before.shop is shop
-        self.looked: dict[str, Looked] = before.looked if same and before is not None else {}
+        self.looked: dict[str, FixFound] = before.looked if same and before is not None else {}
         self.family: Family = family_of(doc)
         self.design: Design | None = None
         self.plan: Plan | None = None
@@ -408,7 +408,7 @@ class DesignPresenter:
             self.design.check(key), self.style, critical=looked.hinges_on if looked is not None else LOOKING, fix=fix
         )
 
-    def look(self, key: str) -> Looked:
+    def look(self, key: str) -> FixFound:
         """What `why` says more of a check, worked out: a few tenths of a second, for beside the window."""
         from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 
@@ -419,7 +419,7 @@ class DesignPresenter:
 
         check = self.design.check(key)
         found = hinges(self.family, self.design.values, self.shop, key)
-        return Looked(
+        return FixFound(
             hinge_sentence(self.family, check, found[0] if found else None, show),
             nearest_fix(self.family, self.design, self.shop, key) if check.verdict.rank else None,
         )

@@ -27,7 +27,7 @@ from elbrix.drawing.dimension_texts import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.exchange.csv_tables import csv_text
 from elbrix.inspecting.inspection import Exercise, Inspection, InspectionKind, all_kinds
-from elbrix.inspecting.readings import MOST_TIMES, Place
+from elbrix.inspecting.readings import MAX_TIMES, Place
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Parameter
@@ -46,10 +46,10 @@ from elbrix.shop.shop import Shop
 
 #: What a place's entry is called on plate and card.
 #: Places listed on the card; of more, those about the next one.
-_MOST_ROWS: Final = 24
-_MOST_EARLIER: Final = 6
+_MAX_ROWS: Final = 24
+_MAX_EARLIER: Final = 6
 #: Designs listed to be picked from.
-_MOST_TO_PICK: Final = 60
+_MAX_TO_PICK: Final = 60
 
 
 class InspectPresenter:
@@ -194,11 +194,11 @@ class InspectPresenter:
         sheet = self.inspection.sheet
         places = list(sheet.places)
         hint = f"{sheet.taken} of {sheet.wanted}"
-        if len(places) > _MOST_ROWS:
+        if len(places) > _MAX_ROWS:
             at = places.index(sheet.missing[0]) if sheet.missing else 0
-            start = max(0, min(at - _MOST_ROWS // 2, len(places) - _MOST_ROWS))
-            places = places[start : start + _MOST_ROWS]
-            hint += f"; {start + 1} to {start + _MOST_ROWS} listed"
+            start = max(0, min(at - _MAX_ROWS // 2, len(places) - _MAX_ROWS))
+            places = places[start : start + _MAX_ROWS]
+            hint += f"; {start + 1} to {start + _MAX_ROWS} listed"
         rows = tuple(self._reading_row(p) for p in places)
         buttons = []
         if self.exercise is not None and not sheet.complete:
@@ -321,7 +321,7 @@ class InspectPresenter:
         if self.kind is None or not self.kind.main:
             return None
         rows = []
-        for doc in earlier(self.doc, self.others)[-_MOST_EARLIER:]:
+        for doc in earlier(self.doc, self.others)[-_MAX_EARLIER:]:
             try:
                 figure = inspect_doc(doc, self.designs, self.shop).figure(self.kind.main)
             except (ShopError, KeyError):
@@ -363,7 +363,7 @@ class InspectPresenter:
     def _pick_design(self) -> Section:
         rows = tuple(
             Row(key=Act(Verb.ABOUT, d.id).key, label=d.title, value="", edit="press")
-            for d in islice(self.to_pick(), _MOST_TO_PICK)
+            for d in islice(self.to_pick(), _MAX_TO_PICK)
         )
         text = "Pick the design the piece was made to." if rows else "There is no design yet: begin one in Design."
         if self.doc.about and self.problem is not None:
@@ -476,8 +476,8 @@ class InspectPresenter:
         """
         place = self.places[name]
         before = self.doc.readings.get(place.key, ())
-        if len(before) >= MOST_TIMES:
-            raise EntryError(place.label, f"{len(before)} readings", f"{MOST_TIMES} are kept at most", "Clear some first", name)
+        if len(before) >= MAX_TIMES:
+            raise EntryError(place.label, f"{len(before)} readings", f"{MAX_TIMES} are kept at most", "Clear some first", name)
         kept = before if len(before) < place.times else ()
         taken = TakenDoc(value=reading.value, u=reading.u, tool=reading.instrument, on=_now())
         return self._working(with_readings(self.doc, place.key, (*kept, taken)))

@@ -35,8 +35,8 @@ from elbrix.shop.tooling import CutterKind
 from elbrix.standards.heat import TREATMENTS
 
 if TYPE_CHECKING:
-    from elbrix.rehearsal.asked import Heard
     from elbrix.rehearsal.at_readout import AxisLeft
+    from elbrix.rehearsal.slips import RehearsalResult
     from elbrix.rehearsal.trainer import Hidden
 
 
@@ -83,7 +83,7 @@ class MakePresenter:
         self.doc, self.shop, self.style, self.job = doc, shop, style, job
         self.plan: Plan | None = None
         self.problem: ShopError | None = None
-        self.heard: Heard | None = None
+        self.heard: RehearsalResult | None = None
         self.hidden: Hidden | None = None  #: a slip put into the card for practice
         self.turned: dict[str, str] | None = None  #: as the handwheels stand; None while they are not shown
         self._pictures: dict[tuple[object, ...], Scene | None] = {}
@@ -102,9 +102,9 @@ class MakePresenter:
         """What the plan depends on."""
         return (self.doc, self.shop, self.style.length, self.job.options, self.job.measured)
 
-    def hear(self) -> Heard | None:
+    def rehearse_slips(self) -> RehearsalResult | None:
         """Rehearse the plan as it was keyed so far: a few tenths of a second, for beside the window."""
-        from elbrix.rehearsal.asked import Asked, hear  # NumPy is not needed to start
+        from elbrix.rehearsal.slips import SlipsMade, rehearse_slips  # NumPy is not needed to start
 
         if self.plan is None or self.plan.solid is None:
             return None
@@ -115,9 +115,9 @@ class MakePresenter:
                 self.doc, solve_doc(self.doc, self.shop), self.shop, replace(self.job, measured={}), self.style.length
             )
         try:
-            return hear(drawn, self.shop, Asked(keyed=self._keyed_now()), shown=self.plan)
+            return rehearse_slips(drawn, self.shop, SlipsMade(keyed=self._keyed_now()), shown=self.plan)
         except ShopError:
-            return hear(drawn, self.shop, Asked())
+            return rehearse_slips(drawn, self.shop, SlipsMade())
 
     def slip(self, seed: int) -> Hidden | None:
         """One slip for the card; None where no number could hide it. Takes a second or so: for beside the window."""
@@ -149,7 +149,7 @@ class MakePresenter:
         Raises:
             EntryError: No number that the machine can show.
         """
-        from elbrix.rehearsal.asked import wrong_number
+        from elbrix.rehearsal.slips import wrong_number
 
         name = f"{move}.{axis}"
         kept = {k: v for k, v in self.job.keyed.items() if k != name}
@@ -233,9 +233,9 @@ class MakePresenter:
 
     def picture(self, setup: Setup, move: Move | None = None, *, small: bool = False) -> Scene | None:
         """The metal in a setup after a move, or before its first one."""
-        from elbrix.rehearsal.asked import slips_of
         from elbrix.rehearsal.pictures import SMALL_CELLS, setup_scene  # NumPy is not needed to start
         from elbrix.rehearsal.section import CELLS
+        from elbrix.rehearsal.slips import slips_of
 
         if self.plan is None:
             return None

@@ -8,16 +8,16 @@ from typing import Any, Final
 import msgspec
 
 from elbrix.book.documents import Document, kind_of
-from elbrix.book.merging import Compared, Other, Prefer
+from elbrix.book.merging import BookComparison, Other, Prefer
 from elbrix.presenters.card import Button, CardView, Row, Section
 
 #: Before "KIND ID" in the key of a thing that both changed.
 EACH: Final = "each "
 _CHOICES: Final[tuple[tuple[Prefer, str], ...]] = (("both", "keep both"), ("mine", "keep ours"), ("theirs", "take theirs"))
-_MOST_LISTED, _MOST_FIELDS, _LONGEST = 40, 8, 60
+_MAX_LISTED, _MAX_FIELDS, _LONGEST = 40, 8, 60
 
 
-def merge_card(found: Compared, other: Other, each: Mapping[str, Prefer]) -> CardView:
+def merge_card(found: BookComparison, other: Other, each: Mapping[str, Prefer]) -> CardView:
     """What would come in, what stays, and what both changed with both sides.
 
     Args:
@@ -75,9 +75,9 @@ def name_of(document: Document) -> str:
 
 def _listed(documents: Iterable[Document]) -> list[Row]:
     every = list(documents)
-    rows = [Row(key=f"new {kind_of(d)} {d.id}", label=name_of(d), value="") for d in every[:_MOST_LISTED]]
-    if len(every) > _MOST_LISTED:
-        rows.append(Row(key="new more", label=f"and {len(every) - _MOST_LISTED} more", value=""))
+    rows = [Row(key=f"new {kind_of(d)} {d.id}", label=name_of(d), value="") for d in every[:_MAX_LISTED]]
+    if len(every) > _MAX_LISTED:
+        rows.append(Row(key="new more", label=f"and {len(every) - _MAX_LISTED} more", value=""))
     return rows
 
 
@@ -92,9 +92,9 @@ def _both_sides(ours: Document, theirs: Document, key: str) -> list[Row]:
         Row(key=f"differs {key} {n}", label=name, value=f"{mine} → {other}", wrap=True)
         for n, (name, mine, other) in enumerate(differences(ours, theirs))
     ]
-    if len(rows) > _MOST_FIELDS + 1:
-        more = Row(key=f"differs {key} more", label=f"and {len(rows) - _MOST_FIELDS} more", value="")
-        rows = [*rows[:_MOST_FIELDS], more]
+    if len(rows) > _MAX_FIELDS + 1:
+        more = Row(key=f"differs {key} more", label=f"and {len(rows) - _MAX_FIELDS} more", value="")
+        rows = [*rows[:_MAX_FIELDS], more]
     return rows
 
 

@@ -23,7 +23,7 @@ from elbrix.shop.shop import Shop
 _BEGUN: Final = {"vise": "block", "strap": "straps"}
 _RANKS: Final = ("Best", "Second", "Third", "Fourth", "Fifth", "Also")
 #: Ways that are tried, listed while they are solved.
-_MOST_TRIES: Final = 6
+_MAX_TRIES: Final = 6
 _CAUTION: Final = "Proved with guessed friction against a light cut; the machine maker's limits come first"
 
 
@@ -51,9 +51,9 @@ def met_so_far(
         return NotAnswered(error, EXAMPLES)
     tries = [
         Figure(key=f"try {n}", label="○ Being solved", value=0.0, unit="", text=said_in(words, style), derivation=None)
-        for n, words in enumerate(found.to_prove[:_MOST_TRIES])
+        for n, words in enumerate(found.to_prove[:_MAX_TRIES])
     ]
-    more = len(found.to_prove) - _MOST_TRIES
+    more = len(found.to_prove) - _MAX_TRIES
     notes = (
         *([f"{more} more ways are tried"] if more > 0 else []),
         *([f"{found.waiting} designs are still being worked out"] if found.waiting else []),

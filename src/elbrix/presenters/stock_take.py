@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.book.documents import DesignDoc
-from elbrix.book.stock_take import Line, PlaceLines, by_place, differing, stock_take
+from elbrix.book.stock_take import CountLine, PlaceLines, by_place, differing, stock_take
 from elbrix.book.store import Book
 from elbrix.items.kind import item_kinds
 from elbrix.presenters.acts import Act, Verb
@@ -62,7 +62,7 @@ def _section(place: PlaceLines) -> Section:
     )
 
 
-def _found(line: Line) -> str:
+def _found(line: CountLine) -> str:
     if line.counted is None:
         return ""
     return f"{line.counted}  ({line.off:+d})".replace("-", "−") if line.off else str(line.counted)

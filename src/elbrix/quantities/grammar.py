@@ -43,7 +43,7 @@ _UNIT_NAMES: Final = {
 #: Units in which nobody writes a bare partner: "1/2 - 12 thou" does not say whether the half is an inch.
 _SHY_UNITS: Final = frozenset({"thou", "µm", "cm"})
 LONGEST_ENTRY: Final = 60
-_MOST_DIGITS: Final = 18
+_MAX_DIGITS: Final = 18
 _DEEPEST: Final = 12
 
 _SAME_SIGN: Final = str.maketrans(
@@ -223,10 +223,10 @@ class _Reader:
         return LengthTerm(sign * Fraction(number if number[-1] != "." else number[:-1]))
 
     def _whole(self, digits: str) -> int:
-        if len(digits) > _MOST_DIGITS:
+        if len(digits) > _MAX_DIGITS:
             raise self.refuse(
                 f"{clip(digits, 12)} with {len(digits)} digits",
-                f"Elbrix reads {_MOST_DIGITS} digits at most",
+                f"Elbrix reads {_MAX_DIGITS} digits at most",
                 "Shorten the number",
             )
         return int(digits.replace(".", "") or "0")

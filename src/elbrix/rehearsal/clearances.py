@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from elbrix.making.grip import LEAST_GRIP_MM, unheld_words, wanted_mm
+from elbrix.making.grip import MIN_GRIP_MM, unheld_words, wanted_mm
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.section import extent, within_metal
@@ -171,7 +171,7 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
             )
         )
     flat = bool(setup.jaws_mm) and not setup.lie.tilt_deg
-    grip, tall = _gripped(plan, setup) if flat else (LEAST_GRIP_MM, 0.0)
+    grip, tall = _gripped(plan, setup) if flat else (MIN_GRIP_MM, 0.0)
     if grip + _LOOK_MM / 2 < wanted_mm(tall):
         found.append(
             _said(

@@ -1,7 +1,7 @@
 """Handwheels that can be turned: what the ring says, where the slide really stands, and what of that is lost motion.
 
 A dial is zeroed coming in the direction of approach, so it is right whenever it was turned that way last. Turned back, the
-screw runs through its slack before it takes the slide along, and the slide stands off the dial by that much.
+screw runs through its backlash before it takes the slide along, and the slide stands off the dial by that much.
 """
 
 from __future__ import annotations
@@ -38,8 +38,8 @@ class Handwheel(Struct, frozen=True, kw_only=True):
         far = self.wheel.travel_mm
         if far:
             dial = min(max(dial, -far), far)
-        slack = self.approach * self.wheel.backlash_mm
-        low, high = sorted((dial, dial + slack))
+        backlash = self.approach * self.wheel.backlash_mm
+        low, high = sorted((dial, dial + backlash))
         return replace(self, dial_mm=dial, slide_mm=min(max(self.slide_mm, low), high))
 
     @property
@@ -92,7 +92,7 @@ class Slides(Struct, frozen=True, kw_only=True):
 
 
 def slides_at(plan: Plan, shop: Shop, move: str) -> Slides | None:
-    """The handwheels as they stand before a move: where the moves before it in this setup left them, slack taken up.
+    """The handwheels as they stand before a move: where the moves before it in this setup left them, backlash taken up.
 
     None where nothing is turned: a move by hand, or a machine whose handwheels are not recorded.
     """

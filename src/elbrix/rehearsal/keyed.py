@@ -163,13 +163,13 @@ def _of_its_terms(w: Wrong) -> tuple[str, str]:
 
 
 def _of_the_readout(w: Wrong) -> tuple[str, str]:
-    """On a readout a digit is likelier than a turn or the slack, which it does not show."""
+    """On a readout a digit is likelier than a turn or the backlash, which it does not show."""
     cause, words = _of_the_digits(w)
     return (cause, words) if cause else _of_the_handwheel(w)
 
 
 def _of_the_handwheel(w: Wrong) -> tuple[str, str]:
-    """A turn too many or too few, the slack on the wrong side."""
+    """A turn too many or too few, the backlash on the wrong side."""
     axis, wheel = w.position.axis, w.wheel
     if wheel is None:
         return "", ""
@@ -179,7 +179,7 @@ def _of_the_handwheel(w: Wrong) -> tuple[str, str]:
         way = "too far" if w.off * w.position.dial.set_mm > 0 else "short"
         return "turn", f"{axis} is {turns} turn{'s' if turns > 1 else ''} of the handwheel {way}"
     if wheel.backlash_mm and _near(abs(w.off), wheel.backlash_mm, within):
-        return "backlash", f"{axis} is off by its slack: it was come to from the wrong side"
+        return "backlash", f"{axis} is off by its backlash: it was come to from the wrong side"
     return "", ""
 
 

@@ -37,12 +37,12 @@ def setup_scene(
         return by_hand_scene(plan, setup)
     operation = next((o for o in setup.operations if move is not None and move in o.moves), None)
     if setup.on_lathe:
-        look = Look(plan, setup, operation, move, cells, slips)
+        look = MetalView(plan, setup, operation, move, cells, slips)
         return _on_the_faceplate(look) if setup.fixture == "faceplate" else _in_the_chuck(look)
     view = _view(setup, operation, move)
     if view == "above":
         return _from_above(plan, setup, move)
-    look = Look(plan, setup, operation, move, cells, slips)
+    look = MetalView(plan, setup, operation, move, cells, slips)
     return _from_end(look) if view == "end" else _from_front(look)
 
 
@@ -62,7 +62,7 @@ def _view(setup: Setup, operation: Operation | None, move: Move | None) -> str:
     return "end" if abs(x1 - x0) > 1e-9 else "front"
 
 
-class Look(Struct, frozen=True):
+class MetalView(Struct, frozen=True):
     """What is looked at: the metal of a setup after a move."""
 
     plan: Plan
@@ -130,7 +130,7 @@ def _end_of(move: Move | None) -> tuple[float, float, float] | None:
     return move.strokes[-1].path[-1] if move is not None and move.strokes else None
 
 
-def _from_end(look: Look) -> Scene:
+def _from_end(look: MetalView) -> Scene:
     """From the left end: Y runs to the left, so that the fixed jaw, away from you, stands on the left."""
     plan, setup, operation = look.plan, look.setup, look.operation
     low, high = extent(plan, setup)
@@ -159,7 +159,7 @@ def _from_end(look: Look) -> Scene:
     return Scene("setup", "From the left end", tuple(elements))
 
 
-def _from_front(look: Look) -> Scene:
+def _from_front(look: MetalView) -> Scene:
     """From where you stand: X to the right."""
     plan, setup, operation = look.plan, look.setup, look.operation
     low, high = extent(plan, setup)
@@ -226,7 +226,7 @@ def _from_above(plan: Plan, setup: Setup, move: Move | None) -> Scene:
     return Scene("setup", f"From above, {setup.lie.up} up", tuple(elements))
 
 
-def _in_the_chuck(look: Look) -> Scene:
+def _in_the_chuck(look: MetalView) -> Scene:
     """From the front of the lathe: the chuck on the left, the free end on the right."""
     plan, setup, operation, move = look.plan, look.setup, look.operation, look.move
     low, high = extent(plan, setup)
@@ -245,7 +245,7 @@ def _in_the_chuck(look: Look) -> Scene:
     return Scene("setup", "From the front of the lathe", tuple(elements))
 
 
-def _on_the_faceplate(look: Look) -> Scene:
+def _on_the_faceplate(look: MetalView) -> Scene:
     """From above: the faceplate on the left, the work on parallels before it, the hole's middle on the axis."""
     plan, setup = look.plan, look.setup
     low, high = extent(plan, setup)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Final
 
-from elbrix.rehearsal.asked import Heard
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.run import TOLERANCE_MM
+from elbrix.rehearsal.slips import RehearsalResult
 from elbrix.results.checks import Check, Limits
 
 _LABELS: Final = (
@@ -15,7 +15,7 @@ _LABELS: Final = (
 )
 
 
-def rehearsal_checks(heard: Heard) -> tuple[Check, ...]:
+def rehearsal_checks(heard: RehearsalResult) -> tuple[Check, ...]:
     """Gouged, left standing, and all that is in the way; the worst of each with its words."""
     found = [_largest(heard.findings, kind, label, good) for kind, label, good in _LABELS]
     others = [f for f in heard.findings if f.kind not in ("gouge", "left")]

@@ -70,7 +70,7 @@ class Rehearsal(Struct, frozen=True, kw_only=True):
         return not self.findings
 
 
-class Step(Struct, frozen=True):
+class CuttingMove(Struct, frozen=True):
     """One cutting move with where it belongs and how it is really done."""
 
     setup: Setup
@@ -105,7 +105,7 @@ def posed(points: Array, setup: Setup, turn: str = "", shift: Array | None = Non
     return there if shift is None else there + shift
 
 
-def steps_of(plan: Plan, slips: Slips | None = None) -> list[Step]:
+def steps_of(plan: Plan, slips: Slips | None = None) -> list[CuttingMove]:
     """Every cutting move, as planned or as it was really done."""
     slips = slips or Slips()
     found = []
@@ -116,7 +116,7 @@ def steps_of(plan: Plan, slips: Slips | None = None) -> list[Step]:
         other = slips.cutters.get(operation.title, slips.cutters.get(move.id))
         if other is not None:
             tool = replace(tool, **({"width_mm": other} if tool.axis != "z" else {"diameter_mm": other}))
-        found.append(Step(setup, operation, move, tool, moved(move, slips, tool)))
+        found.append(CuttingMove(setup, operation, move, tool, moved(move, slips, tool)))
     return found
 
 
@@ -200,7 +200,7 @@ class Metal:
         self._there = posed(self.points, setup, turn, shift, middle)
         self._columns = np.ascontiguousarray(self._there.T)
 
-    def cut(self, number: int, step: Step) -> None:
+    def cut(self, number: int, step: CuttingMove) -> None:
         """One move."""
         if step.move.removes is not None:
             self._take(number, to_body(self.points, step.move.removes), 0.0)
@@ -259,7 +259,7 @@ def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000
     swept = Metal(plan, inside, slips, piece)
     references = (Metal(plan, surface.points, piece=piece), Metal(plan, inside, piece=piece)) if steps is not planned else ()
     wrong_at = ""
-    air: list[Step] = []
+    air: list[CuttingMove] = []
     for n, step in enumerate(steps):
         mine = owner == n
         if mine.any() and step.move.piece == piece and not step.move.may_be_air and swept.off[mine].max() < _AIR_MM:
@@ -297,7 +297,7 @@ def _differs(a: Array, b: Array) -> bool:
     return bool((np.abs(a - b) > TOLERANCE_MM).any())
 
 
-def _compared(metal: Metal, steps: list[Step]) -> list[Finding]:
+def _compared(metal: Metal, steps: list[CuttingMove]) -> list[Finding]:
     allowed = np.array([*(s.move.allowed_mm for s in steps), 0.0])[metal.who]
     found = []
     left = metal.off > TOLERANCE_MM + np.maximum(allowed, metal.meant)
@@ -309,7 +309,7 @@ def _compared(metal: Metal, steps: list[Step]) -> list[Finding]:
     return found
 
 
-def _left_beside(probes: Metal, steps: list[Step]) -> list[Finding]:
+def _left_beside(probes: Metal, steps: list[CuttingMove]) -> list[Finding]:
     if not len(probes.points):
         return []
     allowed = np.array([*(s.move.allowed_mm for s in steps), 0.0])[probes.who]
@@ -322,7 +322,7 @@ def _left_beside(probes: Metal, steps: list[Step]) -> list[Finding]:
     return found
 
 
-def _in_air(step: Step) -> Finding:
+def _in_air(step: CuttingMove) -> Finding:
     return Finding(
         kind="air",
         setup=step.setup.id,
@@ -334,7 +334,7 @@ def _in_air(step: Step) -> Finding:
     )
 
 
-def _finding(kind: str, step: Step | None, thick: float, at: Array) -> Finding:
+def _finding(kind: str, step: CuttingMove | None, thick: float, at: Array) -> Finding:
     x, y, z = (round(float(v), 4) for v in at)
     place = (x, y, z)
     size = f"{length(thick, 3)} {LENGTH_UNIT}"
@@ -362,7 +362,7 @@ def _worst_first(findings: list[Finding]) -> tuple[Finding, ...]:
     return tuple(sorted(best.values(), key=lambda f: -f.thickness_mm))
 
 
-def _inside(plan: Plan, steps: list[Step], piece: int) -> tuple[Array, Index]:
+def _inside(plan: Plan, steps: list[CuttingMove], piece: int) -> tuple[Array, Index]:
     """Points just inside what each move sweeps, in the part frame, and whose they are: no metal at any of them, a cut in air."""
     found: list[Array] = []
     owner: list[int] = []
@@ -450,7 +450,7 @@ def in_part(plan: Plan, setup: Setup, points: Array, piece: int = 0) -> Array:
     return there
 
 
-def _beside(plan: Plan, surface: Surface, steps: list[Step], piece: int) -> Array:
+def _beside(plan: Plan, surface: Surface, steps: list[CuttingMove], piece: int) -> Array:
     """Points close beside every level stroke, inside the blank and outside the part, in the part frame."""
     found: list[Array] = []
     for step in steps:

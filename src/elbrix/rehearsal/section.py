@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from elbrix.making.plan import Plan, Setup
 from elbrix.rehearsal.distances import Array, Mask, swept_box, to_body, to_stroke
-from elbrix.rehearsal.run import Slips, Step, corners, deepest, posed, steps_of, zero_shifts
+from elbrix.rehearsal.run import CuttingMove, Slips, corners, deepest, posed, steps_of, zero_shifts
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
@@ -102,7 +102,7 @@ def _in_part(setup: Setup, points: Array) -> Array:
     return found
 
 
-def _cuts(plan: Plan, setup: Setup, part: Array, upto: str, slips: Slips | None) -> Iterator[tuple[Step, Array]]:
+def _cuts(plan: Plan, setup: Setup, part: Array, upto: str, slips: Slips | None) -> Iterator[tuple[CuttingMove, Array]]:
     """Every cutting move up to one, with points of the part as they lie in its setup."""
     order = {m.id: n for n, (_, _, m) in enumerate(plan.moves)}
     first = next(n for n, (s, _, _) in enumerate(plan.moves) if s.id == setup.id)

@@ -12,9 +12,9 @@ from elbrix.making.dials import on_dial
 from elbrix.making.plan import Move, Operation, Plan, Position
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.rehearsal.asked import Asked, hear
 from elbrix.rehearsal.at_readout import machine_of
 from elbrix.rehearsal.keyed import keyed_text
+from elbrix.rehearsal.slips import SlipsMade, rehearse_slips
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
@@ -48,7 +48,7 @@ def hide(plan: Plan, shop: Shop, seed: int) -> Hidden | None:
         if shown == position.dial.text:
             continue  # a lathe's cross-slide shows no sign
         try:
-            heard = hear(plan, shop, Asked(keyed={f"{move.id}.{position.axis}": keyed}))
+            heard = rehearse_slips(plan, shop, SlipsMade(keyed={f"{move.id}.{position.axis}": keyed}))
         except EntryError:
             continue  # beyond the travel: nobody would believe it
         harm = [f for f in heard.findings if f.kind in ("gouge", "left")]

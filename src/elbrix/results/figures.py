@@ -49,7 +49,7 @@ def on_paper(line: str) -> str:
     return _NEGATIVE.sub(_bracketed, line) if "-" in line else line
 
 
-class Term(Struct, frozen=True):
+class FormulaTerm(Struct, frozen=True):
     """One number of a formula: as it is worked with (N, mm, MPa, radians), and how it is written."""
 
     value: float
@@ -69,11 +69,11 @@ class Term(Struct, frozen=True):
         return f"(−{text[1:]})" if text[0] == "-" else text
 
 
-class Line(Struct, frozen=True):
+class FormulaLine(Struct, frozen=True):
     """A formula with its numbers. Written out only when somebody looks at it: a search solves hundreds of times unseen."""
 
     template: str  #: {0}, {1} … where a number stands
-    terms: tuple[Term, ...]
+    terms: tuple[FormulaTerm, ...]
     then: str = ""  #: what was made of it: " = 3.9, up to 4"
 
     def __str__(self) -> str:
@@ -85,7 +85,7 @@ class Derivation(Struct, frozen=True):
     """How a number came about, in the order one would write it on paper."""
 
     formula: str  #: "neck = tightest slot neck − clearance"
-    line: str | Line  #: the same with numbers
+    line: str | FormulaLine  #: the same with numbers
     source: str = ""  #: rule, standard or measurement it rests on
 
     @property

@@ -16,7 +16,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.patterns import Pattern
-from elbrix.results.figures import Derivation, Figure, Line, Origin, Term
+from elbrix.results.figures import Derivation, Figure, FormulaLine, FormulaTerm, Origin
 
 _Value = Callable[[tuple[float, ...]], float]
 
@@ -64,16 +64,16 @@ _TOKEN: Final = Pattern(r"\d+(?:\.\d+)?(?![^\W_])|\|[^|]+\||[+−·×/^();°π�
 _BASE: Final = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm": 1.0, "mm²": 1.0, "MPa": 1.0, "°": math.pi / 180}
 
 
-def term(value: float, places: int = 3, unit: str = "") -> Term:
+def term(value: float, places: int = 3, unit: str = "") -> FormulaTerm:
     """A number written with so many decimals, a small one with more.
 
     Args:
         value: In `unit`, which is written behind it; without one a bare number.
     """
-    return Term(value * _BASE[unit] if unit else value, value, places, unit)
+    return FormulaTerm(value * _BASE[unit] if unit else value, value, places, unit)
 
 
-def kilonewtons(newtons: float, places: int = 4) -> Term:
+def kilonewtons(newtons: float, places: int = 4) -> FormulaTerm:
     """A force of so many N, written in kN."""
     return term(newtons / 1000, places, "kN")
 
@@ -96,7 +96,7 @@ class Formula(Struct, frozen=True):
     template: str  #: the text with {0}, {1} … where a name stands
     work_out: _Value
 
-    def __call__(self, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
+    def __call__(self, *terms: float | FormulaTerm | Worked, source: str = "", most: float = math.inf) -> Worked:
         """Work it out.
 
         Args:
@@ -108,17 +108,17 @@ class Formula(Struct, frozen=True):
         """
         if len(terms) != len(self.names):
             raise TypeError(f"{self.text!r} names {self.names}, {len(terms)} numbers are given")
-        given = tuple([t if isinstance(t, Term) else Term(float(t), float(t)) for t in terms])
+        given = tuple([t if isinstance(t, FormulaTerm) else FormulaTerm(float(t), float(t)) for t in terms])
         try:
             value = self.work_out(tuple([t.value for t in given]))
         except ZeroDivisionError:
             value = math.inf
         except ValueError:  # the sine of nothing: it cannot be, and no check lets it pass
             value = math.nan
-        return Worked(min(value, most), Derivation(self.text, Line(self.template, given), source))
+        return Worked(min(value, most), Derivation(self.text, FormulaLine(self.template, given), source))
 
 
-def worked(text: str, *terms: float | Term | Worked, source: str = "", most: float = math.inf) -> Worked:
+def worked(text: str, *terms: float | FormulaTerm | Worked, source: str = "", most: float = math.inf) -> Worked:
     """Work out a formula; see `Formula`."""
     return formula(text)(*terms, source=source, most=most)
 

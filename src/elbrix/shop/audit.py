@@ -131,17 +131,17 @@ def machine_checks(machine: Machine) -> list[Check]:
                 ),
             )
         )
-    slack = max((a.backlash_mm for a in machine.axes.values()), default=0.0)
+    backlash = max((a.backlash_mm for a in machine.axes.values()), default=0.0)
     if axes:
         found.append(
             Check(
                 key="slack",
                 label="Largest backlash",
-                value=slack,
+                value=backlash,
                 unit="mm",
                 limits=Limits(marginal_above=0.15, no_above=0.6),
-                reason="climb cutting would drag the table" if slack > 0.15 else "take it up in the same direction each time",
-                derivation=Derivation("largest lost motion of any handwheel", format_number(slack)),
+                reason="climb cutting would drag the table" if backlash > 0.15 else "take it up in the same direction each time",
+                derivation=Derivation("largest backlash of any handwheel", format_number(backlash)),
             )
         )
     return found

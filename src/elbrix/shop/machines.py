@@ -11,7 +11,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.shop.slots import TSlot
 
 #: A screw further out than this is another screw, mm over a metre.
-MOST_ERROR_MM_M: Final = 10.0
+MAX_ERROR_MM_M: Final = 10.0
 
 
 class MachineKind(StrEnum):
@@ -43,11 +43,11 @@ class Axis(Struct, frozen=True, kw_only=True):
                 "Each turn moves the slide a known way",
                 "Count the divisions and read the travel of one turn",
             )
-        if not (abs(self.error_mm_m) <= MOST_ERROR_MM_M and self.wander_mm >= 0):
+        if not (abs(self.error_mm_m) <= MAX_ERROR_MM_M and self.wander_mm >= 0):
             raise ShopError(
                 "Handwheel",
                 f"a screw that is out by {self.error_mm_m:.4g} mm over a metre",
-                f"No screw is out by more than {MOST_ERROR_MM_M:g}: that is another screw, or a slip",
+                f"No screw is out by more than {MAX_ERROR_MM_M:g}: that is another screw, or a slip",
                 "Measure it again, or correct the advance of a turn",
             )
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, Request, SlotFit
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Arc, Dimension, Handle, Scene, Side, box
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
@@ -65,7 +65,7 @@ class WasherPlate:
             values=values,
             figures=figures,
             checks=(edge,),
-            holes=(Hole("A", 0, 0, f"bore {bore:g}"),),
+            holes=(HoleLine("A", 0, 0, f"bore {bore:g}"),),
             datum="middle",
             note_words="square washer",
         )

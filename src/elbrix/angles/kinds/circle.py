@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.angles.circles import bolt_circle, chord_mm, over_two_pins
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
-from elbrix.angles.setup import AngleSetup, Step, Table
+from elbrix.angles.setup import AngleSetup, SetupStep, Table
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Scene, Side, Style
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.angles import show_angle
@@ -219,9 +219,9 @@ class Circle(PlainKind):
                 Group("Check over pins", tuple(rows)),
             ),
             steps=(
-                Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),
-                Step("Spot all, then drill all", "a spot in the wrong place still shows"),
-                Step("Pins in two neighbours, measure over them", "", f"{length(over, 3)} {LENGTH_UNIT}" if n > 1 else ""),
+                SetupStep("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),
+                SetupStep("Spot all, then drill all", "a spot in the wrong place still shows"),
+                SetupStep("Pins in two neighbours, measure over them", "", f"{length(over, 3)} {LENGTH_UNIT}" if n > 1 else ""),
             ),
             cautions=("Lock the idle axes before every hole; clear the swarf before the next ordinate",),
         )

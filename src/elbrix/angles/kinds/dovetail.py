@@ -1,4 +1,4 @@
-"""A dovetail measured over or between rods, and the gib or shim that takes up its slack."""
+"""A dovetail measured over or between rods, and the gib or shim that takes up its play."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import dovetail_female, dovetail_male, rod_touch_mm
-from elbrix.angles.setup import AngleSetup, Step
+from elbrix.angles.setup import AngleSetup, SetupStep
 from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Style
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import EntryError, ShopError
@@ -69,7 +69,7 @@ PARAMETERS = (
         low=0,
         high=30,
         step=0.1,
-        usually="0: a shim takes the slack up",
+        usually="0: a shim takes the play up",
         feature="flank_angle",
     ),
 )
@@ -80,7 +80,7 @@ class Dovetail(PlainKind):
 
     key = "dovetail"
     title = "A dovetail over rods"
-    when = "How wide is the dovetail in its corners, and what takes up the slack?"
+    when = "How wide is the dovetail in its corners, and what takes up the play?"
     order = 4
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
@@ -207,12 +207,12 @@ class Dovetail(PlainKind):
                 )
             )
             rows.append("real")
-        slack, gib = values.number("side_play"), values.number("gib_thickness")
+        play, gib = values.number("side_play"), values.number("gib_thickness")
         figures += [
             reckoned(
                 "shim",
                 "Shim thickness",
-                worked("x·sin(α)", slack, term(math.degrees(a), 6, "°"), source="the slack square to the flank"),
+                worked("x·sin(α)", play, term(math.degrees(a), 6, "°"), source="the play square to the flank"),
                 step=0.01,
                 features=("flank_angle",),
             ),
@@ -223,7 +223,7 @@ class Dovetail(PlainKind):
                     "max(0; s/sin(α) − x)",
                     gib,
                     term(math.degrees(a), 6, "°"),
-                    slack,
+                    play,
                     source="plus what the gib's screws need to adjust",
                 ),
                 step=0.01,
@@ -261,13 +261,13 @@ class Dovetail(PlainKind):
                 Group("Side play", tuple(takes), "shim or gib"),
             ),
             steps=(
-                Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
-                Step(
+                SetupStep("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
+                SetupStep(
                     f"Lay two rods Ø{length(rod, 3)} in the corners, measure {word} them",
                     "at both ends: a difference is taper",
                     f"{length(across, 3)} {LENGTH_UNIT}",
                 ),
-                Step("Type the reading: the width in the corners follows"),
+                SetupStep("Type the reading: the width in the corners follows"),
             ),
             cautions=("Dovetail edges cut: deburr before measuring, and stop the spindle",),
         )

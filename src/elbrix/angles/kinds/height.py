@@ -18,7 +18,7 @@ from elbrix.angles.from_boxes import (
 )
 from elbrix.angles.kinds.plain import assumed, parameter_figures
 from elbrix.angles.pictures import stacks_scene
-from elbrix.angles.setup import AngleSetup, Step
+from elbrix.angles.setup import AngleSetup, SetupStep
 from elbrix.angles.wringing import CARE, dropped_check, wring_steps
 from elbrix.gauging.build_up import BuiltStack, Sources
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
@@ -128,7 +128,7 @@ class Height:
                 Group("Uncertainty", ("expected", "worst", "difference_k")),
             ),
             steps=(
-                Step(
+                SetupStep(
                     "Let blocks and work lie side by side on the surface plate", "an hour; the same warmth in both does nothing"
                 ),
                 *(
@@ -136,7 +136,9 @@ class Height:
                     for i, built in enumerate(stacks)
                     for s in wring_steps(built, "" if len(stacks) == 1 else ("for the first stack", "for the second stack")[i])
                 ),
-                Step("Apart again after use, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart"),
+                SetupStep(
+                    "Apart again after use, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart"
+                ),
             ),
             cautions=(CARE[1],),
             longer=longer_search(sources, heights[0], window) if len(stacks) == 1 else None,

@@ -9,7 +9,7 @@ from elbrix.angles.cuts import chamfer, flat_table
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import tilted_cut
 from elbrix.angles.pictures import along
-from elbrix.angles.setup import AngleSetup, Step, Table
+from elbrix.angles.setup import AngleSetup, SetupStep, Table
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
@@ -193,8 +193,8 @@ class TiltedCut(PlainKind):
                 Group("Machine and cutter", ("length", "table_travel", "edge_length")),
             ),
             steps=(
-                Step("Touch the corner, note the dial", "paper or a turned-back cutter; that is infeed nought"),
-                Step(
+                SetupStep("Touch the corner, note the dial", "paper or a turned-back cutter; that is infeed nought"),
+                SetupStep(
                     "Feed square to the cut and measure the flat",
                     "the table says how far it should be",
                     f"{length(infeed, 2)} {LENGTH_UNIT} for {length(wanted, 2)}",

@@ -9,7 +9,7 @@ from elbrix.angles.compound import Tilt, from_projections, onto_two_plates, tilt
 from elbrix.angles.from_boxes import owned_boxes, stacks_at_once
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.pictures import along
-from elbrix.angles.setup import AngleSetup, Step, Table
+from elbrix.angles.setup import AngleSetup, SetupStep, Table
 from elbrix.angles.sine import SinePlate
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Scene, Side, Style
 from elbrix.gauging.build_up import Sources
@@ -272,15 +272,15 @@ class TwoTilts(PlainKind):
                 Group("Stacks", rows),
             ),
             steps=(
-                Step(
+                SetupStep(
                     "Lower plate: stack under its roll, lock it", "the base carries the tilt about X", show_angle(abs(x), "dms")
                 ),
-                Step(
+                SetupStep(
                     "Upper plate: stack under its roll, lock it",
                     "about its own Y, which leans with the lower plate",
                     show_angle(abs(y), "dms"),
                 ),
-                Step(
+                SetupStep(
                     "Check the finished tilt: true tilt and the side it falls to",
                     "a sign turned round falls the other way",
                     show_angle(tilt.true_rad, "dms"),

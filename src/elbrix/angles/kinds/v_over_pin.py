@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import v_angle_rad, v_over_pin, v_width_mm
-from elbrix.angles.setup import AngleSetup, Step
+from elbrix.angles.setup import AngleSetup, SetupStep
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.angles import show_angle
@@ -284,13 +284,13 @@ class VOverPin(PlainKind):
             scenes=(self._scene(a, width, pin, found.pin_top_above_face_mm, found.vertex_depth_mm, pin2),),
             groups=(Group("V and pin", tuple(rows)), Group("Results", ("vertex", "contact", "per_width", "largest"))),
             steps=(
-                Step("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
-                Step(
+                SetupStep("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
+                SetupStep(
                     f"Lay the pin Ø{length(pin, 3)} in the V and measure from the face to its top",
                     "at both ends: a difference is a lean or a taper",
                     f"{length(found.pin_top_above_face_mm, 3)} {LENGTH_UNIT}",
                 ),
-                Step("Type the reading: the true width follows", "a second pin gives the angle as well"),
+                SetupStep("Type the reading: the true width follows", "a second pin gives the angle as well"),
             ),
             cautions=("Measure with the spindle stopped and the cutter covered: Vs have sharp edges",),
         )

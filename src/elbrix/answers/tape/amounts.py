@@ -54,8 +54,8 @@ SPELLINGS: Final = {
     "lbs": "lb",
 }
 #: A fraction with more digits than this goes on as a float.
-_MOST_BITS: Final = 2048
-_MOST_POWER: Final = 12
+_MAX_BITS: Final = 2048
+_MAX_POWER: Final = 12
 
 
 class Amount(Struct, frozen=True):
@@ -83,7 +83,7 @@ def tidied(number: Number) -> Number:
     """
     try:
         if isinstance(number, Fraction):
-            long = max(number.numerator.bit_length(), number.denominator.bit_length()) > _MOST_BITS
+            long = max(number.numerator.bit_length(), number.denominator.bit_length()) > _MAX_BITS
             return float(number) if long else number
         if math.isfinite(number):
             return number
@@ -140,10 +140,8 @@ def raised(a: Amount, by: Amount) -> Amount:
         EntryError: Not a whole small power.
     """
     power = by.number
-    if by.dims != NONE or power != int(power) or abs(float(power)) > _MOST_POWER:
-        raise refuse(
-            "a power that is no small whole number", f"It is from −{_MOST_POWER} to {_MOST_POWER}", "Use sqrt for a root"
-        )
+    if by.dims != NONE or power != int(power) or abs(float(power)) > _MAX_POWER:
+        raise refuse("a power that is no small whole number", f"It is from −{_MAX_POWER} to {_MAX_POWER}", "Use sqrt for a root")
     n: int = int(power)
     if n < 0 and a.number == 0:
         raise refuse("a division by 0", "A negative power divides", "Check the number")

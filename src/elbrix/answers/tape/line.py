@@ -33,7 +33,7 @@ _FINEST: Final = 64
 #: Words of a machine's name that are longer stand for it.
 _SHORT: Final = 3
 #: So many settings of a rotary table are listed.
-_MOST_ROWS: Final = 120
+_MAX_ROWS: Final = 120
 
 
 class TapeLine(Struct, frozen=True, kw_only=True):
@@ -221,7 +221,7 @@ def _by_worm(asked: Worm, machine: Machine, lines: Earlier | None) -> TapeLine:
         more = {"turns": turn.turns, "rest": turn.rest, "circle": turn.circle, "on_dial": turn.on_dial}
         return TapeLine(amount=amount, text=f"{turn.words}{on}{off_words(turn.error_deg)}", more=more)
     found = divisions(asked, machine, lines)
-    rows = () if found.exact else tuple(found.words_of(k) for k in range(1, min(found.count, _MOST_ROWS)))
+    rows = () if found.exact else tuple(found.words_of(k) for k in range(1, min(found.count, _MAX_ROWS)))
     return TapeLine(
         amount=Amount(found.turns_each),
         text=f"{found.words}{on}{off_words(found.error_deg, most=True)}",

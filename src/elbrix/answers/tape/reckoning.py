@@ -41,7 +41,7 @@ from elbrix.quantities.patterns import Pattern
 
 LONGEST_LINE: Final = 200
 _DEEPEST: Final = 20
-_MOST_DIGITS: Final = 40
+_MAX_DIGITS: Final = 40
 _N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
 _UNIT: Final = (
     r"(?:mm|cm|m(?![A-Za-z])|µm|um|inch(?:es)?|in(?![A-Za-z])|\"|thous?|degrees?|deg|°|rad(?:ians)?|kN|N["
@@ -208,8 +208,8 @@ class _Reader:
         if kind == "angle":
             return Amount(_angle(word), ANGLE)
         if kind in ("dashed", "mixed", "fraction", "number"):
-            if sum(c.isdigit() for c in word) > _MOST_DIGITS:
-                raise refuse(f"{clip(word)} has too many digits", f"{_MOST_DIGITS} are more than anything has", "Shorten it")
+            if sum(c.isdigit() for c in word) > _MAX_DIGITS:
+                raise refuse(f"{clip(word)} has too many digits", f"{_MAX_DIGITS} are more than anything has", "Shorten it")
             return self.with_unit(Amount(_fraction(word), NONE, bare=True))
         if kind == "line":
             number = int(word[1:])

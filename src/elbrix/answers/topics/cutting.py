@@ -12,7 +12,7 @@ from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_t
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import sentence
-from elbrix.results.figures import Derivation, Figure, Term, format_number
+from elbrix.results.figures import Derivation, Figure, FormulaTerm, format_number
 from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
@@ -37,7 +37,7 @@ _PLUNGED = (CutterKind.DRILL, CutterKind.TAP, CutterKind.COUNTERSINK, CutterKind
 _TAPPED = "A tap feeds itself, its pitch a turn: by hand, the spindle out of gear; under power only in a tapping head"
 
 
-def _area(thread: Thread) -> Term:
+def _area(thread: Thread) -> FormulaTerm:
     return term(thread.stress_area_mm2, 2, "mm²")
 
 

@@ -20,7 +20,7 @@ from elbrix.results.length_text import LENGTH_UNIT, length, rough_length
 #: Words of the question itself, which are not what is looked for.
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
 _UNITS = words("mm in inch inches thou um")
-_MOST = 6
+_MAX = 6
 #: Where work of a kind in the book is shown.
 _BENCHES = {"angle": "angles", "layout": "hold", "inspection": "inspect"}
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
@@ -67,15 +67,15 @@ def _where(q: Question, world: ShopContext) -> Answer:
         )
     hits = fitting or hits
     figures, go = [], None
-    for kind, id_ in hits[:_MOST]:
+    for kind, id_ in hits[:_MAX]:
         document = world.documents[(kind, id_)]
         title = _title(kind, document, id_)
         figures.append(
             text_figure(f"{kind} {id_}", sentence(title), _place(kind, document), Derivation("found by", " ".join(used)))
         )
         go = go or _go(kind, id_, title)
-    if len(hits) > _MOST:
-        notes += (f"{len(hits)} found, {_MOST} shown",)
+    if len(hits) > _MAX:
+        notes += (f"{len(hits)} found, {_MAX} shown",)
     return Answer(
         title=f"Where: {' '.join(text)}" + "".join(f", {length(s)} {LENGTH_UNIT}" for s in sizes),
         figures=tuple(figures),

@@ -53,7 +53,7 @@ def _head(q: Question, world: ShopContext) -> Answer:
 
 def _counterbore(size: str, *, deep_first: bool) -> Answer:
     """The counterbore of a socket cap screw, as the designs make it."""
-    made = bores.sunk("", 0.0, 0.0, size)
+    made = bores.counterbored("", 0.0, 0.0, size)
     working = Derivation("head + what it needs to go in", f"socket cap {size}", "as the designs of this program make it")
     bore = Figure(key="bore", label="Counterbore Ø", value=made.bore, step=0.1, derivation=working)
     deep = Figure(key="deep", label="Counterbore depth, head flush", value=made.bore_depth, step=0.1, derivation=working)

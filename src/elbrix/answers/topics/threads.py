@@ -8,7 +8,7 @@ import re
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import by_rule, looked, text_figure
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, point_mm, tapped_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import MIN_SHARE, POINT, TAP_LEAD_PITCHES, point_mm, tapped_mm, thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
@@ -419,7 +419,7 @@ def _how_deep(q: Question, world: ShopContext) -> Answer:
     )
     share = full / (wanted * thread.major_mm) if wanted else 1.0
     short = f"Short in {stuff.name}: {format_number(wanted)} × d is wanted" if stuff is not None and share < 1 - 1e-9 else ""
-    notes = (short + (", it strips" if share < LEAST_SHARE else ""),) if short else ()
+    notes = (short + (", it strips" if share < MIN_SHARE else ""),) if short else ()
     return Answer(
         title=f"Blind hole for {thread.shown}",
         figures=figures,

@@ -29,7 +29,7 @@ _RADIUS: Final = 34.0
 _LAST: Final = 2780.0
 
 
-class Line(Struct, frozen=True):
+class NumberedPart(Struct, frozen=True):
     """One numbered part: 1 is the accessory's own piece."""
 
     number: int
@@ -55,7 +55,7 @@ class AssemblySheet(Struct, frozen=True, kw_only=True):
     title: str
     subtitle: str
     scene: Scene
-    lines: tuple[Line, ...]
+    lines: tuple[NumberedPart, ...]
     steps: tuple[HandStep, ...]
     style: UnitStyle
     size_mm: tuple[float, float] = (210, 297)
@@ -200,9 +200,9 @@ def assembly_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle) -> AssemblyShee
         raise ShopError("Assembly sheet", "it is a single piece", "There is nothing to put together", "Print its drawing")
     scene = family.scenes(design)[0]
     own = _body_of(scene, {line.part.feature for line in parts})
-    lines = [Line(1, 1, doc.title, "made" if doc.made else "to be made", own)]
+    lines = [NumberedPart(1, 1, doc.title, "made" if doc.made else "to be made", own)]
     lines += [
-        Line(n, line.part.count, said_in(line.part.words, style), _where_from(line), line.part.feature)
+        NumberedPart(n, line.part.count, said_in(line.part.words, style), _where_from(line), line.part.feature)
         for n, line in enumerate(parts, 2)
     ]
     work = family.work(design, shop)

@@ -15,7 +15,7 @@ from PyQt6.QtCore import QRectF
 from elbrix.app.paper.pages import INK, SOFT, Pen, text_height, unit_words
 from elbrix.app.plate.painter import View
 from elbrix.design.callouts import letters
-from elbrix.design.family import Design, Hole
+from elbrix.design.family import Design, HoleLine
 from elbrix.design.markout import mark_out
 from elbrix.design.tolerances import SizeLimits, hole_words
 from elbrix.drawing.scene import Arc, Line, Path, Scene, Style
@@ -25,7 +25,7 @@ from elbrix.results.length_text import said_in
 #: Letters of a drawing, tenths of a millimetre: capitals of 2.4 mm.
 LETTERS: Final = 33.0
 #: The strip under the views: the least it takes, how wide the table is, and its heading.
-STRIP_LEAST, TABLE_WIDTH, HEAD = 470.0, 1620.0, 56.0
+STRIP_MIN, TABLE_WIDTH, HEAD = 470.0, 1620.0, 56.0
 COLUMNS: Final = ((0.0, 90.0), (90.0, 170.0), (270.0, 170.0), (480.0, 1140.0))
 _WIDE, _TOP, _ROW = 690.0, 250.0, 34.0
 #: The strip when the table has pages of its own.
@@ -33,22 +33,22 @@ _SUMMARY: Final = 600.0
 #: Lines of the height gauge that stand on the mark-out page; the table has them all.
 _LINES: Final = 22
 #: Neighbouring tiles of a mark-out share so much, mm; of more tiles than this nobody makes a sheet.
-_SHARED, _MOST_TILES = 10.0, 16
+_SHARED, _MAX_TILES = 10.0, 16
 
 
 class PageRoom(Struct, frozen=True):
     """A page across, mm, and what of it is for what, tenths of a millimetre."""
 
-    wide_mm: float = 297.0
-    high_mm: float = 210.0
+    width_mm: float = 297.0
+    height_mm: float = 210.0
 
     @property
     def wide(self) -> float:
-        return 10 * self.wide_mm
+        return 10 * self.width_mm
 
     @property
     def high(self) -> float:
-        return 10 * self.high_mm
+        return 10 * self.height_mm
 
     @property
     def table_end(self) -> float:
@@ -67,25 +67,25 @@ class PageRoom(Struct, frozen=True):
     @property
     def full_size(self) -> tuple[float, float]:
         """Room for a full-size picture beside the lines of the height gauge, mm."""
-        return self.wide_mm - 117, self.high_mm - 45
+        return self.width_mm - 117, self.height_mm - 45
 
     @property
     def tile(self) -> tuple[float, float]:
         """What of a full-size picture one tile shows besides what it shares, mm."""
-        return self.wide_mm - 24 - _SHARED, self.high_mm - 52 - _SHARED
+        return self.width_mm - 24 - _SHARED, self.height_mm - 52 - _SHARED
 
 
 A4: Final = PageRoom()
 NO_LIMITS: Final[Mapping[str, SizeLimits]] = {}
 
 
-def _what(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[Hole, str]]:
+def _what(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[HoleLine, str]]:
     return [(hole, hole_words(hole, design, style, limits)) for hole in design.holes]
 
 
-def grouped(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS) -> list[tuple[str, list[Hole]]]:
+def grouped(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS) -> list[tuple[str, list[HoleLine]]]:
     """Holes by what they are, in order of first use."""
-    found: dict[str, list[Hole]] = {}
+    found: dict[str, list[HoleLine]] = {}
     for hole, words in _what(design, style, limits):
         found.setdefault(words, []).append(hole)
     return list(found.items())
@@ -105,16 +105,16 @@ def row_heights(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimit
     ]
 
 
-def names_of(holes: Sequence[Hole]) -> str:
+def names_of(holes: Sequence[HoleLine]) -> str:
     """ "W1 to W41", or each one."""
     if len(holes) > 3:
         return f"{holes[0].name} to {holes[-1].name}, {len(holes)} of them"
     return ", ".join(h.name for h in holes)
 
 
-def _lines(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[str, Hole | None]]:
+def _lines(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[str, HoleLine | None]]:
     """Headings and holes, one after the other, and the callouts."""
-    found: list[tuple[str, Hole | None]] = []
+    found: list[tuple[str, HoleLine | None]] = []
     for what, holes in grouped(design, style, limits):
         found.append((what, None))
         found += [("", hole) for hole in holes]
@@ -123,9 +123,9 @@ def _lines(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -
 
 def _flowed(
     design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits], page: PageRoom
-) -> list[list[tuple[int, float, str, Hole | None]]]:
+) -> list[list[tuple[int, float, str, HoleLine | None]]]:
     """Per page: column, y, heading, hole."""
-    pages: list[list[tuple[int, float, str, Hole | None]]] = [[]]
+    pages: list[list[tuple[int, float, str, HoleLine | None]]] = [[]]
     column, y = 0, _TOP
     for what, hole in _lines(design, style, limits):
         tall = text_height(_WIDE - 50, what, 26, bold=True) + 20 if hole is None else _ROW
@@ -152,7 +152,7 @@ def strip_height(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimi
     """Height of the strip with table and title block: the views have the rest of the sheet."""
     if table_pages(design, style, limits, page):
         return _SUMMARY
-    return max(STRIP_LEAST, _table_height(design, style, limits))
+    return max(STRIP_MIN, _table_height(design, style, limits))
 
 
 def paint_table(
@@ -206,7 +206,7 @@ def tiles(face: Scene, page: PageRoom) -> list[tuple[int, int]]:
     """Column and row of each tile, from the lower left; none when there would be too many."""
     left, low, right, top = _edges(face)
     across, up = math.ceil((right - left) / page.tile[0] - 1e-9), math.ceil((top - low) / page.tile[1] - 1e-9)
-    return [(c, r) for r in range(up) for c in range(across)] if across * up <= _MOST_TILES else []
+    return [(c, r) for r in range(up) for c in range(across)] if across * up <= _MAX_TILES else []
 
 
 def tile_name(tile: tuple[int, int]) -> str:

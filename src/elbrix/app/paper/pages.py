@@ -9,7 +9,7 @@ from msgspec import Struct, field
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen
 
-from elbrix.app.plate.painter import Look, View, fitted, paint_scene, paper_look, place_sizes
+from elbrix.app.plate.painter import PaintStyle, View, fitted, paint_scene, paper_look, place_sizes
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.presenters.words import said_scene
@@ -59,7 +59,7 @@ def text_height(width: float, text: str, size: float, *, bold: bool = False, ita
     return metrics.boundingRect(QRectF(0, 0, width, 10000), flags, text).height()
 
 
-def standard_fit(scene: Scene, w: float, h: float, text: Callable[[Dimension], str], look: Look) -> View:
+def standard_fit(scene: Scene, w: float, h: float, text: Callable[[Dimension], str], look: PaintStyle) -> View:
     """Where a scene lies in a box at the largest scale drawings are made at."""
     view = fitted(scene, w, h, text, look, margin=20, top=10, whole_notes=True)
     scale = next((r * 10 for r in STANDARD_SCALES if r * 10 <= view.scale), view.scale)

@@ -21,7 +21,6 @@ from elbrix.app import hints
 from elbrix.app.dragging import dropped_text, enter
 from elbrix.app.plate.brass_entry import BrassEntry
 from elbrix.app.plate.painted import PaintedPlate
-from elbrix.app.plate.painter import Look
 from elbrix.drawing.scene import Dimension, Handle, MovablePoint
 from elbrix.presenters.plate import PlateView
 from elbrix.quantities.lengths import round_to_step
@@ -438,6 +437,3 @@ class DrawingView(PaintedPlate):
 
 
 _TURNS = {Qt.Key.Key_Left: (8.0, 0.0), Qt.Key.Key_Right: (-8.0, 0.0), Qt.Key.Key_Up: (0.0, -8.0), Qt.Key.Key_Down: (0.0, 8.0)}
-
-
-__all__ = ["DrawingView", "Look"]

@@ -13,9 +13,9 @@ from msgspec.structs import replace
 from elbrix.drawing.scene import Note, Scene
 
 #: The share of its box that the thing itself takes at least, by its longer side.
-LEAST_SHARE: Final = 0.42
+MIN_SHARE: Final = 0.42
 #: A second picture smaller than this shows nothing, px.
-LEAST_PX: Final = 40.0
+MIN_PX: Final = 40.0
 #: Typed sizes that stay when not all of them find room.
 _FEW: Final = 4
 LEVELS: Final = 6

@@ -11,14 +11,14 @@ from PyQt6.QtCore import QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter
 
 from elbrix.app.background import Later
-from elbrix.app.plate.painter import Look, View, paint_lines
+from elbrix.app.plate.painter import PaintStyle, View, paint_lines
 from elbrix.drawing.scene import Note, Scene
 
 
 class _Wanted(Struct, frozen=True):
     scene: Scene
     view: View
-    look: Look
+    look: PaintStyle
     size: QSize
     ratio: float
 
@@ -49,7 +49,7 @@ class LinesPicture(QObject):
         self._kept = self._asked = None
         self._painting.drop()
 
-    def paint(self, painter: QPainter, scene: Scene, view: View, look: Look, size: QSize) -> None:
+    def paint(self, painter: QPainter, scene: Scene, view: View, look: PaintStyle, size: QSize) -> None:
         """The newest picture there is; a better one is begun when it is not of these lines as they are seen now."""
         device = painter.device()
         wanted = _Wanted(scene, view, look, size, device.devicePixelRatioF() if device is not None else 1.0)

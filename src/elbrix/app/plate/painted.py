@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from elbrix.app.plate.giving_way import LEAST_PX, LEAST_SHARE, LEVELS, keeps_inset, reduced
+from elbrix.app.plate.giving_way import LEVELS, MIN_PX, MIN_SHARE, keeps_inset, reduced
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
 from elbrix.app.plate.painter import View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
@@ -128,8 +128,8 @@ class PaintedPlate(QWidget):
             self._level, self._panes = level, self._panes_at(level)
             for pane in self._panes:
                 pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
-            small = any(pane.longest_px < LEAST_PX for pane in self._panes[1:])
-            if self._panes[0].share >= LEAST_SHARE and not small:
+            small = any(pane.longest_px < MIN_PX for pane in self._panes[1:])
+            if self._panes[0].share >= MIN_SHARE and not small:
                 break
         self._place()
         self.update()

@@ -45,7 +45,7 @@ class View(Struct, frozen=True):
         return View(self.scale * factor, at.x() - (at.x() - self.x) * factor, at.y() - (at.y() - self.y) * factor)
 
 
-class Look(Struct, frozen=True):
+class PaintStyle(Struct, frozen=True):
     """Colours and letter size of one surface."""
 
     ink: QColor
@@ -67,9 +67,9 @@ class Look(Struct, frozen=True):
     quiet: int = 255  #: how strongly a size that cannot be typed is drawn
 
 
-def plate_look(p: Palette, letters: float = 14.0) -> Look:
+def plate_look(p: Palette, letters: float = 14.0) -> PaintStyle:
     q = QColor
-    return Look(
+    return PaintStyle(
         q(p.scribed),
         q(p.hidden),
         q(p.centre),
@@ -89,9 +89,9 @@ def plate_look(p: Palette, letters: float = 14.0) -> Look:
     )
 
 
-def paper_look(letters: float = 14.0, stroke: float = 1.0) -> Look:
+def paper_look(letters: float = 14.0, stroke: float = 1.0) -> PaintStyle:
     q = QColor
-    return Look(
+    return PaintStyle(
         q("#22252c"),
         q("#6f6c64"),
         q("#2f7d6c"),
@@ -128,7 +128,7 @@ _CORNERS: Final = {
 }
 
 
-def text_sizes(look: Look) -> TextSizes:
+def text_sizes(look: PaintStyle) -> TextSizes:
     """Letter sizes for the placing of dimensions, in pixels."""
     metrics = QFontMetricsF(font(look.letters, bold=True))
     return TextSizes(
@@ -145,7 +145,7 @@ def _text_width(text: str, letters: float) -> float:
     return QFontMetricsF(font(letters, bold=True)).horizontalAdvance(text)
 
 
-def place_sizes(scene: Scene, view: View, label: Callable[[Dimension], str], look: Look) -> list[PlacedDimension]:
+def place_sizes(scene: Scene, view: View, label: Callable[[Dimension], str], look: PaintStyle) -> list[PlacedDimension]:
     """Dimensions placed in pixels with y up (negate y to paint)."""
     return place(scene, view.up, label, text_sizes(look))
 
@@ -155,7 +155,7 @@ def fitted(
     width: float,
     height: float,
     label: Callable[[Dimension], str],
-    look: Look,
+    look: PaintStyle,
     margin: float = 26.0,
     top: float = 36.0,
     notes: bool = True,
@@ -193,7 +193,7 @@ def fitted(
     return View(scale, room[0] + free_x / 2 - left * scale, top + room[3] + free_y / 2 + up * scale)
 
 
-def _words_widths(scene: Scene, look: Look) -> list[tuple[Note, float]]:
+def _words_widths(scene: Scene, look: PaintStyle) -> list[tuple[Note, float]]:
     """Notes with the pixels they need."""
     metrics = QFontMetricsF(font(look.letters * 0.9))
     return [(e, metrics.horizontalAdvance(e.text)) for e in scene.elements if isinstance(e, Note)]
@@ -228,7 +228,7 @@ def paint_scene(
     painter: QPainter,
     scene: Scene,
     view: View,
-    look: Look,
+    look: PaintStyle,
     placed: Sequence[PlacedDimension] = (),
     *,
     lit: frozenset[str] = frozenset(),
@@ -264,7 +264,7 @@ def paint_scene(
         _paint_note(painter, note, view, look)
 
 
-def paint_lines(painter: QPainter, scene: Scene, view: View, look: Look, lit: frozenset[str] = frozenset()) -> None:
+def paint_lines(painter: QPainter, scene: Scene, view: View, look: PaintStyle, lit: frozenset[str] = frozenset()) -> None:
     """Paint lines and fills, and nothing that is written; also in a thread of its own."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for e in scene.elements:
@@ -272,7 +272,7 @@ def paint_lines(painter: QPainter, scene: Scene, view: View, look: Look, lit: fr
             _paint_element(painter, e, view, look, e.feature in lit and bool(e.feature))
 
 
-def _pen(style: Style, look: Look) -> QPen:
+def _pen(style: Style, look: PaintStyle) -> QPen:
     colour = {
         Style.HIDDEN: look.hidden,
         Style.CENTRE: look.centre,
@@ -299,7 +299,7 @@ def _pen(style: Style, look: Look) -> QPen:
     return pen
 
 
-def _paint_element(painter: QPainter, e: Element, view: View, look: Look, lit: bool) -> None:
+def _paint_element(painter: QPainter, e: Element, view: View, look: PaintStyle, lit: bool) -> None:
     if isinstance(e, Note):
         return
     path = element_path(e, view)
@@ -328,7 +328,7 @@ def _paint_element(painter: QPainter, e: Element, view: View, look: Look, lit: b
     painter.drawPath(path)
 
 
-def _hatch(painter: QPainter, path: QPainterPath, colour: QColor, look: Look, *, steep: bool) -> None:
+def _hatch(painter: QPainter, path: QPainterPath, colour: QColor, look: PaintStyle, *, steep: bool) -> None:
     """Slanting lines over a cut face, from a tile: thousands of clipped lines would cost more than the rest of the picture."""
     if look.stroke == 1.0:
         painter.fillPath(path, QBrush(_hatch_tile(colour.rgb(), 9 if not steep else 7, steep)))
@@ -366,7 +366,7 @@ def _hatch_tile(rgb: int, step: int, steep: bool) -> QImage:
     return tile
 
 
-def _paint_size(painter: QPainter, p: PlacedDimension, look: Look, *, hot: bool, lit: bool) -> None:
+def _paint_size(painter: QPainter, p: PlacedDimension, look: PaintStyle, *, hot: bool, lit: bool) -> None:
     colour = look.lit if lit or hot else look.measured if p.dimension.measured else look.brass
     if not (lit or hot) and not p.dimension.entry:
         colour = QColor(colour)
@@ -413,7 +413,7 @@ def _paint_size(painter: QPainter, p: PlacedDimension, look: Look, *, hot: bool,
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, p.text)
 
 
-def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> None:
+def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: PaintStyle) -> None:
     way = QLineF(tip, towards)
     if way.length() < 0.01:
         return
@@ -425,7 +425,7 @@ def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> Non
     painter.drawLine(tip, right.p2())
 
 
-def _paint_note(painter: QPainter, placed: PlacedNote, view: View, look: Look) -> None:
+def _paint_note(painter: QPainter, placed: PlacedNote, view: View, look: PaintStyle) -> None:
     note, box = placed.note, placed.box
     painter.setFont(font(placed.letters))
     colour = look.hidden if note.quiet else look.ink if note.plain else look.note

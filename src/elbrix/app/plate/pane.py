@@ -8,7 +8,7 @@ from typing import Final
 from msgspec import Struct, field
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
-from elbrix.app.plate.painter import Look, View, element_path, fitted, place_sizes
+from elbrix.app.plate.painter import PaintStyle, View, element_path, fitted, place_sizes
 from elbrix.drawing.placing import PlacedDimension
 from elbrix.drawing.scene import Dimension, Handle, MovablePoint, Note, Scene
 
@@ -24,7 +24,7 @@ class Pane(Struct):
     view: View = field(default_factory=View)
     placed: list[PlacedDimension] = field(default_factory=list)
 
-    def fit(self, label: Label, look: Look, *, alone: bool) -> None:
+    def fit(self, label: Label, look: PaintStyle, *, alone: bool) -> None:
         """As large as the box allows.
 
         Notes may reach into the room of a second picture; only a picture alone keeps them inside.
@@ -47,7 +47,7 @@ class Pane(Struct):
         left, bottom, right, top = self.scene.bounds()
         return max(right - left, top - bottom) * self.view.scale
 
-    def place(self, label: Label, look: Look) -> None:
+    def place(self, label: Label, look: PaintStyle) -> None:
         """Stand the sizes anew."""
         self.placed = place_sizes(self.scene, self.view, label, look)
 

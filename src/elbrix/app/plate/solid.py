@@ -14,7 +14,7 @@ from elbrix.app.background import Later
 from elbrix.app.theme.palette import Palette
 from elbrix.drawing.shading import shade, view_matrix
 
-_MOST_PIXELS: Final = 500_000
+_MAX_PIXELS: Final = 500_000
 
 
 class _Seen(Struct, frozen=True):
@@ -91,7 +91,7 @@ class SolidPicture(QObject):
 
 def _pictured(triangles: Any, edges: list[Any], seen: _Seen) -> _Picture:
     """Shaded at up to half a million points; edges stay sharp."""
-    share = min(1.0, math.sqrt(_MOST_PIXELS / (seen.width * seen.height)))
+    share = min(1.0, math.sqrt(_MAX_PIXELS / (seen.width * seen.height)))
     wide, high = max(8, int(seen.width * share)), max(8, int(seen.height * share))
     shaded = shade(triangles, edges, view_matrix(seen.turn_deg, seen.tilt_deg), wide, high)
     body, ground = QColor(seen.palette.body).lighter(150), QColor(seen.palette.plate)

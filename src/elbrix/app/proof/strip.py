@@ -15,7 +15,7 @@ from elbrix.app.words import Label, set_tip
 from elbrix.presenters.proof import Tile, Why, bar_bands
 
 TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
-_HEAD, _MOST_ROWS = 24, 3
+_HEAD, _MAX_ROWS = 24, 3
 
 
 _BESIDE = 44  # of label and value: sign, edges and the space between them
@@ -168,7 +168,7 @@ class ProofStrip(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._palette = LIGHT
-        self._most_rows = _MOST_ROWS
+        self._most_rows = _MAX_ROWS
         self._title, self._count = Label("PROOF"), Label()
         self._title.setObjectName("stripTitle")
         self._count.setObjectName("stripCount")
@@ -190,7 +190,7 @@ class ProofStrip(QWidget):
         layout.addWidget(self._area, 1)
         self.tiles: list[TileWidget] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(_HEAD + _MOST_ROWS * (TILE_HEIGHT + GAP))
+        self.setFixedHeight(_HEAD + _MAX_ROWS * (TILE_HEIGHT + GAP))
         view = self._area.viewport()
         if view is not None:
             view.installEventFilter(self)
@@ -204,7 +204,7 @@ class ProofStrip(QWidget):
         Args:
             room: Height of plate and strip together, px.
         """
-        rows = max(1, min(_MOST_ROWS, int(0.3 * room - _HEAD) // (TILE_HEIGHT + GAP)))
+        rows = max(1, min(_MAX_ROWS, int(0.3 * room - _HEAD) // (TILE_HEIGHT + GAP)))
         if rows != self._most_rows:
             self._most_rows = rows
             self._arrange()

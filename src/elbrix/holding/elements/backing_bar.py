@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.geometry.shapes import bounds, clipped, is_face, placed, rectangle
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
@@ -62,7 +62,7 @@ class BackingBarElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return values.number("height")
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         root, high = (values.number("x"), values.number("y")), values.number("height")
         ring = placed(rectangle(values.number("length"), values.number("width")), *root, values.number("direction"))
         seat = clipped(at.piece.outline, ring)

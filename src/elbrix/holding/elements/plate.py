@@ -9,7 +9,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Style
 from elbrix.geometry.shapes import Point, Ring, bounds, clipped, hull, inside, is_face, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext, Solid
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import fasteners_use
 from elbrix.mechanics.strength import preload_n
@@ -120,7 +120,7 @@ class PlateElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return values.number("thickness")
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         piece, thick = at.piece, values.number("thickness")
         ring = placed(rectangle(values.number("length"), values.number("width")), *piece.middle, 0.0)
         seat = clipped(piece.outline, ring)
@@ -248,7 +248,7 @@ class PlateElement:
         places = read_places(values.word(name), "mm", "Places")
         return [(piece.middle[0] + x, piece.middle[1] + y) for x, y in places.points]
 
-    def _pin_checks(self, values: Values, at: Place, name: str, pins: list[tuple[float, float]]) -> list[Check]:
+    def _pin_checks(self, values: Values, at: PlacingContext, name: str, pins: list[tuple[float, float]]) -> list[Check]:
         play, error = values.number("pin_clearance"), values.number("spacing_error")
         apart = math.dist(*pins)
         takes = play if values.word("pins") == "two full" else math.inf

@@ -23,9 +23,9 @@ from elbrix.holding.jaws import (
     vise_named,
     vise_parameter,
 )
-from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
+from elbrix.holding.layout import Behaviour, Mount, Piece, PlacedElement, PlacingContext, Solid, Squeeze
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
-from elbrix.holding.owned import Use
+from elbrix.holding.owned import ShelfUse
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.lengths import fine_step, round_down
@@ -56,11 +56,11 @@ _FIXED: Final = (("left", "left"), ("right", "right"))
 _EDGE_MM: Final = 0.2
 #: Said of what nothing moves.
 _NO_LIMIT: Final = 9999.0
-_LEAST_GRIP_MM: Final = 3.0
+_MIN_GRIP_MM: Final = 3.0
 _ENOUGH: Final = 1.5
 #: A screw's friction scatters by three tenths: what the halves may have to stand of what it is said to give.
-_MOST: Final = 1.3
-_LEAST_NM: Final = 0.1  #: what is typed at the least
+_MAX: Final = 1.3
+_MIN_NM: Final = 0.1  #: what is typed at the least
 
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
@@ -82,7 +82,7 @@ class SplitViseElement:
             Parameter(name="stands", label="Halves stand", kind=Kind.CHOICE, unit="", choices=_WAYS),
             Parameter(name="fixed", label="Fixed half", kind=Kind.CHOICE, unit="", choices=_FIXED),
             parallels_parameter(shop, "on the table"),
-            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=_LEAST_NM, high=300, step=1),
+            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=_MIN_NM, high=300, step=1),
             jaw_friction_parameter(),
             *mount_parameters("two for each half"),
         )
@@ -91,7 +91,7 @@ class SplitViseElement:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
         usual = usual_mount("2")
         factor_bears = _bears(2, float(str(usual["bolt_torque"].value)), 0.2)
-        most = factor_bears / _ENOUGH / _MOST / vise.force_per_nm  # what the halves bear by their friction
+        most = factor_bears / _ENOUGH / _MAX / vise.force_per_nm  # what the halves bear by their friction
         return Values(
             merge_choices(
                 chosen,
@@ -101,11 +101,11 @@ class SplitViseElement:
                     "fixed": ParameterValue("left", Origin.ASSUMED),
                     "parallels": ParameterValue("", Origin.ASSUMED),
                     "torque": ParameterValue(
-                        max(_LEAST_NM, min(vise.max_torque_nm, round_down(most, fine_step(most, 1.0)))),
+                        max(_MIN_NM, min(vise.max_torque_nm, round_down(most, fine_step(most, 1.0)))),
                         Origin.CALCULATED,
                         derivation=Derivation(
                             "what two bolts bear by friction/enough/scatter/force per N·m, down",
-                            f"{factor_bears:.0f}/{_ENOUGH:g}/{_MOST:g}/{format_number(vise.force_per_nm)}",
+                            f"{factor_bears:.0f}/{_ENOUGH:g}/{_MAX:g}/{format_number(vise.force_per_nm)}",
                         ),
                     ),
                     "jaw_friction": usual_jaw_friction(),
@@ -118,7 +118,7 @@ class SplitViseElement:
         pair = parallels_named(values, shop)
         return pair.height_mm if pair else 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         vise, pair, piece = vise_named(values, _owned(at.shop)), parallels_named(values, at.shop), at.piece
         left, low, right, high = bounds(piece.outline)
         middle = (low + high) / 2
@@ -170,7 +170,7 @@ class SplitViseElement:
         checks = () if problem else self._checks(name, at, vise, force, grip, bears, on_slot, push_high, bolts, values)
         return PlacedElement(
             name=name,
-            uses=(Use(vise.title, 1),) if vise.id else (),
+            uses=(ShelfUse(vise.title, 1),) if vise.id else (),
             contacts=contacts,
             forces=forces,
             seats=seats,
@@ -233,7 +233,7 @@ class SplitViseElement:
             ((left, high - thick), (right, high - thick), (right, high), (left, high)),
         )
 
-    def _mount(self, name: str, values: Values, at: Place, ring: Ring) -> Mount:
+    def _mount(self, name: str, values: Values, at: PlacingContext, ring: Ring) -> Mount:
         """Both halves by all their bolts: against the cut they stand together, the work between them."""
         one = bolted_mount(ring, values, at.nut_factor, name, at.entry("bolt_torque"))
         left, low, right, high = bounds(ring)
@@ -250,17 +250,17 @@ class SplitViseElement:
     def _checks(
         self,
         name: str,
-        at: Place,
+        at: PlacingContext,
         vise: ViseTool,
         force: float,
         grip: float,
         bears: float,
         on_slot: bool,
-        high_mm: float,
+        height_mm: float,
         bolts: int,
         values: Values,
     ) -> tuple[Check, ...]:
-        least = max(_LEAST_GRIP_MM, 0.1 * at.piece.height_mm)
+        least = max(_MIN_GRIP_MM, 0.1 * at.piece.height_mm)
         found = [
             Check(
                 key=at.entry("grip"),
@@ -292,9 +292,9 @@ class SplitViseElement:
         ]
         if not on_slot:
             return tuple(found)
-        most = _MOST * force
+        most = _MAX * force
         pull = COUNTED * preload_n(values.number("bolt_torque"), at.nut_factor, BOLT.major_mm) * bolts
-        tips = pull * vise.jaw_thickness_mm / 2 / (most * high_mm) if most * high_mm > 0 else _NO_LIMIT
+        tips = pull * vise.jaw_thickness_mm / 2 / (most * height_mm) if most * height_mm > 0 else _NO_LIMIT
         return (
             *found,
             Check(
@@ -317,7 +317,7 @@ class SplitViseElement:
                 ),
                 derivation=Derivation(
                     "µ·least preload of a half's bolts/(1.3·screw force)",
-                    f"{bears:.0f} N/({_MOST:g}·{force:.0f} N)",
+                    f"{bears:.0f} N/({_MAX:g}·{force:.0f} N)",
                     "a screw's friction scatters by 30 %",
                 ),
             ),
@@ -339,8 +339,8 @@ class SplitViseElement:
                 ),
                 derivation=Derivation(
                     "bolts · half the block/(1.3 · screw force · height of the push)",
-                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({_MOST:g} · {force:.0f} N ·"
-                    f" {format_number(high_mm, 2)})",
+                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({_MAX:g} · {force:.0f} N ·"
+                    f" {format_number(height_mm, 2)})",
                 ),
             ),
         )

@@ -10,8 +10,8 @@ from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.bolted import bolt_load_check, bolt_pull_n, bolt_torque_parameter, stands_figure, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
-from elbrix.holding.owned import Use
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext, Solid, in_a_slot, slot_near
+from elbrix.holding.owned import ShelfUse
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
@@ -73,7 +73,7 @@ class StopElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         stop = next((s for s in _owned(at.shop) if s.id == values.word("stop")), _owned(at.shop)[0])
         slot, turn = at.slot(values.word("slot")), values.number("direction")
         way = (math.cos(turn), math.sin(turn))
@@ -131,7 +131,7 @@ class StopElement:
         beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])
         return PlacedElement(
             name=name,
-            uses=(Use(stop.title, stop.count),) if stop.id else (),
+            uses=(ShelfUse(stop.title, stop.count),) if stop.id else (),
             contacts=contacts,
             solids=(
                 Solid(ring=ring, bottom_mm=0.0, top_mm=stop.height_mm, name=name),

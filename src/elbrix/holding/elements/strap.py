@@ -12,8 +12,8 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, St
 from elbrix.geometry.shapes import inside, outside_by, placed, rectangle
 from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot
-from elbrix.holding.owned import Use, fasteners_use
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext, Solid, in_a_slot
+from elbrix.holding.owned import ShelfUse, fasteners_use
 from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_share, heel_arm_mm, heel_for, lips_under_stud
@@ -38,7 +38,7 @@ from elbrix.standards.threads import find_thread
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
 _SAFE_SHARE = 0.67  # of yield
 _BY_HAND_NM = 20.0  # hand tight with a short spanner
-_LEAST_NM = 0.1  # what is typed at the least
+_MIN_NM = 0.1  # what is typed at the least
 
 
 def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, ...]:
@@ -91,7 +91,7 @@ class StrapElement:
                 unit="",
                 choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
             ),
-            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=_LEAST_NM, high=400, step=1),
+            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=_MIN_NM, high=400, step=1),
             Parameter(
                 name="tip_friction",
                 label="Friction under the tip",
@@ -136,7 +136,7 @@ class StrapElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         clamp = next((c for c in owned_clamps(at.shop) if c.id == values.word("clamp")), owned_clamps(at.shop)[0])
         stud = next((s for s in owned_studs(at.shop) if s.id == values.word("stud")), owned_studs(at.shop)[0])
         thread = find_thread(parse_thread(stud.thread))
@@ -268,9 +268,9 @@ class StrapElement:
             ),
         )
         uses = (
-            *((Use(clamp.title, clamp.count),) if clamp.id else ()),
-            *((Use(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()),
-            *((Use(block.block.title, block.block.count),) if block.block else ()),
+            *((ShelfUse(clamp.title, clamp.count),) if clamp.id else ()),
+            *((ShelfUse(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()),
+            *((ShelfUse(block.block.title, block.block.count),) if block.block else ()),
             *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot),
             *fasteners_use(at.shop, FastenerKind.NUT, thread),
         )
@@ -299,7 +299,7 @@ class StrapElement:
     def _checks(
         self,
         name: str,
-        at: Place,
+        at: PlacingContext,
         values: Values,
         clamp: Clamp,
         stud: Stud,
@@ -477,7 +477,7 @@ def _usual_torque(stud: Stud) -> ParameterValue:
     allowed = stud_torque_nm(find_thread(parse_thread(stud.thread)), stud.strength_class, nut_factor("oiled"))
     most = min(_BY_HAND_NM, allowed)
     return ParameterValue(
-        max(_LEAST_NM, round_down(most, fine_step(most, 1.0))),
+        max(_MIN_NM, round_down(most, fine_step(most, 1.0))),
         Origin.ASSUMED,
         derivation=Derivation(
             "min(by hand; K·d·3/8·proof·A_s, oiled), down",

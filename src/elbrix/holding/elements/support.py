@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.geometry.shapes import clipped, is_face, placed, rectangle
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
-from elbrix.holding.owned import Use
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext, Solid
+from elbrix.holding.owned import ShelfUse
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Origin, format_number
@@ -61,7 +61,7 @@ class SupportElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return values.number("height")
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         block = next((b for b in _owned(at.shop) if b.id == values.word("block")), _owned(at.shop)[0])
         root, high = (values.number("x"), values.number("y")), values.number("height")
         ring = placed(rectangle(block.length_mm, block.width_mm), *root, 0.0)
@@ -108,7 +108,7 @@ class SupportElement:
         )
         return PlacedElement(
             name=name,
-            uses=(Use(block.title, block.count),) if block.id else (),
+            uses=(ShelfUse(block.title, block.count),) if block.id else (),
             seats=(seat,) if not problem else (),
             solids=(Solid(ring=ring, bottom_mm=0.0, top_mm=high, name=name),),
             above=tuple(body(ring, name, Style.HIDDEN)),

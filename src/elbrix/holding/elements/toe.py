@@ -17,8 +17,8 @@ from elbrix.holding.bolted import (
 )
 from elbrix.holding.contacts import ClampForce
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
-from elbrix.holding.owned import Use
+from elbrix.holding.layout import Behaviour, Piece, PlacedElement, PlacingContext, Solid, in_a_slot, slot_near
+from elbrix.holding.owned import ShelfUse
 from elbrix.mechanics.strength import preload_n
 from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
@@ -89,7 +89,7 @@ class ToeElement:
     def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         clamp = next((c for c in _owned(at.shop) if c.id == values.word("clamp")), _owned(at.shop)[0])
         slot, turn, torque = at.slot(values.word("slot")), values.number("direction"), values.number("torque")
         way = (math.cos(turn), math.sin(turn))
@@ -210,7 +210,7 @@ class ToeElement:
         )
         return PlacedElement(
             name=name,
-            uses=(Use(clamp.title, clamp.count),) if clamp.id else (),
+            uses=(ShelfUse(clamp.title, clamp.count),) if clamp.id else (),
             forces=forces,
             solids=(Solid(ring=ring, bottom_mm=0.0, top_mm=clamp.thickness_mm, name=name),),
             above=tuple(above),

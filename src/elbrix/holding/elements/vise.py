@@ -18,9 +18,9 @@ from elbrix.holding.jaws import (
     vise_named,
     vise_parameter,
 )
-from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
+from elbrix.holding.layout import Behaviour, Mount, Piece, PlacedElement, PlacingContext, Solid, Squeeze
 from elbrix.holding.mounted import bolted_mount, kilograms_n, mount_parameters, stop_bears_n, usual_mount
-from elbrix.holding.owned import Use
+from elbrix.holding.owned import ShelfUse
 from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
@@ -37,7 +37,7 @@ _ASSUMED = ViseTool(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_
 _COCKS, _COCKS_MUCH = 0.15, 0.25
 _EDGE_MM = 0.2  # outline points this near its side touch the jaw
 _SQUARE_MM = 0.02  # out of square by more is seen
-_LEAST_GRIP_MM = 3.0
+_MIN_GRIP_MM = 3.0
 _CLEAR_MM = 2.0  # between the cutter's end and the jaws
 _CORNER_MM = 6.0  # a flat side shorter than this in the jaws is a corner
 _TAKEN_UP_MM = 0.01  # so much of a leaning jaw closes up as it is tightened
@@ -50,17 +50,17 @@ def _owned(shop: Shop) -> tuple[ViseTool, ...]:
 
 
 def _standing(
-    seats: Sequence[Ring], jaw: tuple[float, float], piece: Piece, bed_mm: float, high_mm: float, name: str
+    seats: Sequence[Ring], jaw: tuple[float, float], piece: Piece, bed_mm: float, height_mm: float, name: str
 ) -> list[Solid]:
     """Parallels as something a cutter can meet: between the jaws, under the work; longer ones are pushed away from the cut."""
     left, _, right, _ = bounds(piece.outline)
     found = []
-    for seat in seats if high_mm else ():
+    for seat in seats if height_mm else ():
         x0, y0, x1, y1 = bounds(seat)
         x0, x1 = max(x0, jaw[0], left), min(x1, jaw[1], right)
         if x1 - x0 > 1.0:
             ring = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
-            found.append(Solid(ring=ring, bottom_mm=bed_mm, top_mm=bed_mm + high_mm, name=name))
+            found.append(Solid(ring=ring, bottom_mm=bed_mm, top_mm=bed_mm + height_mm, name=name))
     return found
 
 
@@ -85,7 +85,7 @@ def _lean_check(key: str, name: str, lean: float, height_mm: float) -> Check:
     )
 
 
-def _stop_load(name: str, values: Values, at: Place) -> tuple[Check, ...]:
+def _stop_load(name: str, values: Values, at: PlacingContext) -> tuple[Check, ...]:
     """The bolt of the stop that takes the torque of a vise that floats; the bolts of the other are judged with its mount."""
     if values.word("mounting") == "bolted":
         return ()
@@ -93,7 +93,7 @@ def _stop_load(name: str, values: Values, at: Place) -> tuple[Check, ...]:
     return (bolt_load_check(f"stop of the {name}", pull, at.entry("bolt_torque")),)
 
 
-def _mount(name: str, values: Values, at: Place, base: Ring) -> Mount:
+def _mount(name: str, values: Values, at: PlacingContext, base: Ring) -> Mount:
     torque = at.entry("bolt_torque")
     if values.word("mounting") == "bolted":
         return bolted_mount(base, values, at.nut_factor, name, torque)
@@ -110,7 +110,9 @@ def _mount(name: str, values: Values, at: Place, base: Ring) -> Mount:
     )
 
 
-def _squeeze(name: str, values: Values, at: Place, vise: ViseTool, force: float, held: Sequence[tuple[float, float]]) -> Squeeze:
+def _squeeze(
+    name: str, values: Values, at: PlacingContext, vise: ViseTool, force: float, held: Sequence[tuple[float, float]]
+) -> Squeeze:
     _, low, _, high = bounds(at.piece.outline)
     back = next((p for p in at.shop.parallels if p.id == values.word("backing")), None)
     return Squeeze(
@@ -182,9 +184,9 @@ class ViseElement:
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
         # The lowest pair that leaves half of the work, or what is cut and a little more, above the jaws; and still grips it.
-        above = min(max(0.5 * piece.height_mm, piece.cut_depth_mm + _CLEAR_MM), piece.height_mm - _LEAST_GRIP_MM)
+        above = min(max(0.5 * piece.height_mm, piece.cut_depth_mm + _CLEAR_MM), piece.height_mm - _MIN_GRIP_MM)
         want = vise.jaw_height_mm - (piece.height_mm - above)
-        most = vise.jaw_height_mm - max(_LEAST_GRIP_MM, 0.1 * piece.height_mm)
+        most = vise.jaw_height_mm - max(_MIN_GRIP_MM, 0.1 * piece.height_mm)
         pairs = sorted((p for p in shop.parallels if p.count > 1 and p.height_mm <= most), key=lambda p: p.height_mm)
         pair = next((p for p in pairs if p.height_mm >= want), pairs[-1] if pairs and want > 0 else None) if want > 0 else None
         return Values(
@@ -218,7 +220,7 @@ class ViseElement:
         pair = parallels_named(values, shop)
         return vise_named(values, _owned(shop)).bed_height_mm + (pair.height_mm if pair else 0.0)
 
-    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+    def place(self, name: str, values: Values, at: PlacingContext) -> PlacedElement:
         vise, pair = vise_named(values, _owned(at.shop)), parallels_named(values, at.shop)
         _, low, _, high = bounds(at.piece.outline)
         middle = at.piece.middle[0] + values.number("offset")
@@ -295,7 +297,7 @@ class ViseElement:
             off = abs((held[1][0] + held[1][1]) / 2 - middle) / vise.jaw_width_mm
             spacer = values.word("spacer")
             cocked = off > _COCKS and spacer == "no"
-            least = max(_LEAST_GRIP_MM, 0.1 * at.piece.height_mm)
+            least = max(_MIN_GRIP_MM, 0.1 * at.piece.height_mm)
             checks = (
                 Check(
                     key=entry("grip"),
@@ -388,7 +390,7 @@ class ViseElement:
         )
         return PlacedElement(
             name=name,
-            uses=(Use(vise.title, 1),) if vise.id else (),
+            uses=(ShelfUse(vise.title, 1),) if vise.id else (),
             contacts=contacts,
             forces=forces,
             seats=seats,

@@ -9,7 +9,7 @@ from typing import ClassVar
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import PlainInspection, arrow, choice, count, found, marks, parameter_group, tool_parameters
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
@@ -58,7 +58,7 @@ class Backlash(PlainInspection):
         asked = self.parameters(shop)
         figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
-        findings: tuple[Finding, ...] = ()
+        findings: tuple[ShopFinding, ...] = ()
         if sheet.complete:
             lost, u = abs(sheet.mean("down") - sheet.mean("up")), sheet.u_of({"down": 1, "up": -1})
             figures.append(
@@ -95,7 +95,7 @@ class Backlash(PlainInspection):
             axis = values.word("axis")
             if machine is not None and axis in machine.axes:
                 known = replace(machine, axes={**machine.axes, axis: replace(machine.axes[axis], backlash_mm=round(lost, 4))})
-                findings = (Finding(key="backlash", words=f"Keep as {machine.name}'s {axis}", items=(known,)),)
+                findings = (ShopFinding(key="backlash", words=f"Keep as {machine.name}'s {axis}", items=(known,)),)
             steps.append(
                 f"Every number on {axis} is come to from one side: turn {length(max(2 * lost, 0.5))} or more past it, then back"
                 " up to it"

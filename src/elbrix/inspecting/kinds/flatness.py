@@ -10,7 +10,7 @@ from typing import ClassVar, Final
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Element, Line, Note, Path, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import (
     PlainInspection,
     choice,
@@ -39,7 +39,7 @@ from elbrix.shop.shop import Shop
 READ_FROM: Final = (("stand", "a stand on the same face"), ("spindle", "the spindle, the table moved"))
 #: A piece that rests with its middle nearer than this share of the width to the line of two contacts rocks over it.
 _ROCKS: Final = 0.08
-_MOST_NAMED: Final = 6
+_MAX_NAMED: Final = 6
 
 
 class Flatness(PlainInspection):
@@ -106,7 +106,7 @@ class Flatness(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         figures, checks, steps = self.begun(asked, values)
-        findings: tuple[Finding, ...] = ()
+        findings: tuple[ShopFinding, ...] = ()
         groups = [parameter_group("Set up", asked)]
         contours: list[Element] = []
         read = [p for p in sheet.places if sheet.has(p.key)]
@@ -196,7 +196,7 @@ def table_of(shop: Shop, id: str) -> Machine | None:
     return next((m for m in shop.machines if m.id == id), None) if id else None
 
 
-def _findings(values: Values, shop: Shop, fit: PlaneFit, u_mm: float, u_slopes: tuple[float, float]) -> tuple[Finding, ...]:
+def _findings(values: Values, shop: Shop, fit: PlaneFit, u_mm: float, u_slopes: tuple[float, float]) -> tuple[ShopFinding, ...]:
     """The table as it was found: flatness with its uncertainty on top, and its rise when the spindle held the indicator."""
     table = table_of(shop, values.word("machine"))
     if table is None:
@@ -211,7 +211,7 @@ def _findings(values: Values, shop: Shop, fit: PlaneFit, u_mm: float, u_slopes: 
         )
         x, y = (round(r, 4) for r in rises)
         known = replace(known, table_rise_x_mm_m=x, table_rise_y_mm_m=y)
-    return (Finding(key="flatness", words=f"Keep as {table.name}'s table", items=(known,)),)
+    return (ShopFinding(key="flatness", words=f"Keep as {table.name}'s table", items=(known,)),)
 
 
 def _slope_u(sheet: Sheet, axis: int) -> float:
@@ -294,8 +294,8 @@ def _orders(sheet: Sheet, fit: PlaneFit, limit: float, u: float) -> list[str]:
     )
     if not over:
         return ["Close to what is allowed: measure again with a better indicator before anything is taken off"]
-    said = "; ".join(f"{length(most)} at {p.label}" for most, p in over[:_MOST_NAMED])
-    more = f"; and less at {len(over) - _MOST_NAMED} more" if len(over) > _MOST_NAMED else ""
+    said = "; ".join(f"{length(most)} at {p.label}" for most, p in over[:_MAX_NAMED])
+    more = f"; and less at {len(over) - _MAX_NAMED} more" if len(over) > _MAX_NAMED else ""
     return [
         f"Take off {said}{more}: scrape or lap only the high places, a little each pass",
         "Blue it, wipe, and measure the same grid again after every pass: the history shows what each one did",

@@ -10,7 +10,7 @@ from typing import ClassVar
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import (
     PlainInspection,
     arrow,
@@ -89,7 +89,7 @@ class HeadTram(PlainInspection):
         asked = self.parameters(shop)
         sweep, cutter, feed = values.number("sweep"), values.number("cutter"), values.word("feed")
         figures, checks, steps = self.begun(asked, values)
-        findings: tuple[Finding, ...] = ()
+        findings: tuple[ShopFinding, ...] = ()
         arrows: list[Element] = []
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
@@ -175,7 +175,7 @@ class HeadTram(PlainInspection):
             figures=("closure",),
         )
 
-    def _findings(self, values: Values, shop: Shop, lean: Tram) -> tuple[Finding, ...]:
+    def _findings(self, values: Values, shop: Shop, lean: Tram) -> tuple[ShopFinding, ...]:
         machine = next((m for m in shop.machines if m.id == values.word("machine")), None)
         if machine is None:
             return ()
@@ -184,7 +184,7 @@ class HeadTram(PlainInspection):
             head_lean_right_mm_m=round(1000 * math.tan(lean.about_y), 4),
             head_lean_back_mm_m=round(-1000 * math.tan(lean.about_x), 4),
         )
-        return (Finding(key="head", words=f"Keep as {machine.name}'s head", items=(known,)),)
+        return (ShopFinding(key="head", words=f"Keep as {machine.name}'s head", items=(known,)),)
 
     def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise:
         sweep = values.number("sweep")

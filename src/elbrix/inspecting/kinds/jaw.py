@@ -10,7 +10,7 @@ from typing import ClassVar
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import (
     PlainInspection,
     arrow,
@@ -92,7 +92,7 @@ class JawInspection(PlainInspection):
         figures, checks, steps = self.begun(asked, values)
         rows: list[str] = []
         arrows: list[Element] = []
-        findings: tuple[Finding, ...] = ()
+        findings: tuple[ShopFinding, ...] = ()
         if sheet.has("left") and sheet.has("right"):
             more, told, orders = _yaw(sheet, travel, values.number("pivot_to_end"), limit)
             arrows = _tap_here(more[0].value, more[0].u, more[2].value, *_jaw(values, shop))
@@ -126,7 +126,7 @@ class JawInspection(PlainInspection):
             vise = _vise(shop, values.word("vise"))
             if vise is not None:
                 known = replace(vise, fixed_lean_mm_per_m=round(abs(difference) / up * 1000, 4))
-                findings = (Finding(key="lean", words=f"Keep the lean with {vise.name}", items=(known,)),)
+                findings = (ShopFinding(key="lean", words=f"Keep the lean with {vise.name}", items=(known,)),)
             if abs(difference) > u:
                 steps.append(
                     f"The jaw's top leans {'toward you' if difference > 0 else 'away from you'} by {length(abs(difference))} over"

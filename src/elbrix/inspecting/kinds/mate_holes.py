@@ -8,8 +8,8 @@ from typing import ClassVar, Final
 
 from msgspec.structs import replace
 
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection, Mating, Subject
-from elbrix.inspecting.kinds.spots import MOST_HOLES, Spots
+from elbrix.inspecting.inspection import Exercise, Inspection, Mating, ShopFinding, Subject
+from elbrix.inspecting.kinds.spots import MAX_HOLES, Spots
 from elbrix.inspecting.plain import choice, tolerance, tool_parameters
 from elbrix.inspecting.readings import Sheet
 from elbrix.metrology.hole_patterns import best_fit
@@ -59,11 +59,11 @@ class MateHoles(Spots):
                 "Pick one whose holes are made at assembly, or say so in Design",
                 "about",
             )
-        if not 2 <= len(mating.places) <= MOST_HOLES:
+        if not 2 <= len(mating.places) <= MAX_HOLES:
             raise EntryError(
                 "Design",
                 f"{len(mating.places)} holes wait for {mating.mate}",
-                f"Between 2 and {MOST_HOLES} can be laid onto each other",
+                f"Between 2 and {MAX_HOLES} can be laid onto each other",
                 "Pick another design",
                 "about",
             )
@@ -114,7 +114,7 @@ class MateHoles(Spots):
                 "Release them: the drawing then has these ordinates, and Make plans the holes by the dials",
                 f"Mark both so that they meet the same way round, and put {mating.mate} on before the last cut",
             ]
-        finding = Finding(key="release", words="Release the holes", chosen=chosen)
+        finding = ShopFinding(key="release", words="Release the holes", chosen=chosen)
         return replace(plain, checks=tuple(checks), steps=tuple(steps), findings=(finding,) if released else ())
 
     def _ordinates(self, values: Values, sheet: Sheet) -> list[tuple[float, float]]:

@@ -10,7 +10,7 @@ from typing import ClassVar, Final
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import (
     PlainInspection,
     choice,
@@ -31,7 +31,7 @@ from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import EntryError
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
-from elbrix.shop.machines import MOST_ERROR_MM_M, Axis, Machine
+from elbrix.shop.machines import MAX_ERROR_MM_M, Axis, Machine
 from elbrix.shop.shop import Shop
 
 #: A place this near to a whole turn from the first says nothing of what happens within a turn, of a turn.
@@ -93,7 +93,7 @@ class ScrewError(PlainInspection):
         asked = self.parameters(shop)
         figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
-        findings: tuple[Finding, ...] = ()
+        findings: tuple[ShopFinding, ...] = ()
         elements: list[Element] = [
             box(-6, -9, 206, -3, Style.BODY, "screw"),
             box(-6, -9, 206, -3, Style.VISIBLE, "screw"),
@@ -265,14 +265,14 @@ def _next_order(place: Place, wheel: Axis | None) -> str:
     return f"Come forward to {dial}, never back to it; put blocks of {length(place.spot[0])} against the stop; read"
 
 
-def _findings(values: Values, shop: Shop, error_mm_m: float, wander: float) -> tuple[Finding, ...]:
+def _findings(values: Values, shop: Shop, error_mm_m: float, wander: float) -> tuple[ShopFinding, ...]:
     machine, wheel, axis = _machine(shop, values), _wheel(shop, values), values.word("axis")
-    if machine is None or wheel is None or abs(error_mm_m) > MOST_ERROR_MM_M:
+    if machine is None or wheel is None or abs(error_mm_m) > MAX_ERROR_MM_M:
         return ()
     # The dial was believed to be its nominal advance while it was read: the error is of that, and not added to an older one.
     known = replace(wheel, error_mm_m=round(error_mm_m, 4), wander_mm=round(wander, 4))
     kept = replace(machine, axes={**machine.axes, axis: known})
-    return (Finding(key="screw", words=f"Keep as {machine.name}'s {axis} screw", items=(kept,)),)
+    return (ShopFinding(key="screw", words=f"Keep as {machine.name}'s {axis} screw", items=(kept,)),)
 
 
 KIND = ScrewError()

@@ -10,7 +10,7 @@ from typing import ClassVar, Final
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Inspection, ShopFinding
 from elbrix.inspecting.plain import (
     CALIPER_U,
     PlainInspection,
@@ -257,7 +257,7 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
     return figures, check, words
 
 
-def _findings(machine: Machine, slots: list[tuple[int, TSlot]], sheet: Sheet) -> tuple[Finding, ...]:
+def _findings(machine: Machine, slots: list[tuple[int, TSlot]], sheet: Sheet) -> tuple[ShopFinding, ...]:
     """The machine with the necks as read, the mean of each place: fits go by the tightest of them."""
     if not sheet.complete:
         return ()
@@ -276,7 +276,7 @@ def _findings(machine: Machine, slots: list[tuple[int, TSlot]], sheet: Sheet) ->
         )
     known = replace(machine, slots=tuple(kept))
     what = "the slot" if len(slots) == 1 else "the slots"
-    return (Finding(key="slots", words=f"Keep {what} of {machine.name} as read", items=(known,)),)
+    return (ShopFinding(key="slots", words=f"Keep {what} of {machine.name} as read", items=(known,)),)
 
 
 def _scene(sheet: Sheet, machine: Machine) -> Scene:

@@ -11,7 +11,7 @@ from elbrix.inspecting.inspection import Exercise, Inspection
 from elbrix.inspecting.plain import PlainInspection, found, marks, parameter_group, tolerance, tool_parameters, within
 from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
-from elbrix.metrology.hole_patterns import Pattern, best_fit
+from elbrix.metrology.hole_patterns import FittedPattern, best_fit
 from elbrix.parameters.parameter import Group, Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError
@@ -21,7 +21,7 @@ from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 
 #: Of one inspection: more are measured in parts.
-MOST_HOLES: Final = 40
+MAX_HOLES: Final = 40
 
 
 def wanted_places(values: Values, least: int) -> tuple[tuple[float, float], ...]:
@@ -32,11 +32,11 @@ def wanted_places(values: Values, least: int) -> tuple[tuple[float, float], ...]
     """
     found_here = read_places(values.word("wanted"), "mm", "Holes wanted")
     points = found_here.points
-    if not least <= len(points) <= MOST_HOLES:
+    if not least <= len(points) <= MAX_HOLES:
         raise EntryError(
             "Holes wanted",
             f"{len(points)} places",
-            f"Between {least} and {MOST_HOLES} can be laid onto each other",
+            f"Between {least} and {MAX_HOLES} can be laid onto each other",
             "Write pairs from the datum: 0,0; 40,0; 40,30",
             "wanted",
         )
@@ -96,7 +96,7 @@ class Spots(PlainInspection):
         points, limit = self.points(values), values.number("tolerance")
         figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
-        laid: Pattern | None = None
+        laid: FittedPattern | None = None
         if sheet.complete:
             measured = [(sheet.mean(f"h{i + 1}x"), sheet.mean(f"h{i + 1}y")) for i in range(len(points))]
             laid = best_fit(points, measured, sheet.sigma)
@@ -127,7 +127,7 @@ class Spots(PlainInspection):
 
 
 def pattern_results(
-    points: tuple[tuple[float, float], ...], laid: Pattern, sheet: Sheet, limit: float
+    points: tuple[tuple[float, float], ...], laid: FittedPattern, sheet: Sheet, limit: float
 ) -> tuple[list[Figure], tuple[str, ...], list[Check], list[str]]:
     """Figures, their keys, checks and orders of a pattern laid onto its places."""
     good = [i for i in range(len(points)) if i not in laid.wrong]

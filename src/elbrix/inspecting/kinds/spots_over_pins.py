@@ -22,7 +22,7 @@ from elbrix.inspecting.plain import (
 )
 from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
-from elbrix.metrology.hole_patterns import OverPins, Span, over_pins
+from elbrix.metrology.hole_patterns import LengthOverPins, OverPins, over_pins
 from elbrix.parameters.parameter import Group, Parameter, Values
 from elbrix.quantities.errors import EntryError
 from elbrix.results.checks import Limits, judged
@@ -31,7 +31,7 @@ from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 
 #: Every pair of more holes than this is more than anybody measures.
-_MOST = 8
+_MAX = 8
 
 
 class SpotsOverPins(PlainInspection):
@@ -56,11 +56,11 @@ class SpotsOverPins(PlainInspection):
 
     def places(self, values: Values, shop: Shop) -> tuple[Place, ...]:
         points, pin = wanted_places(values, 3), values.number("pin")
-        if len(points) > _MOST:
+        if len(points) > _MAX:
             raise EntryError(
                 "Holes wanted",
                 f"{len(points)} holes have {math.comb(len(points), 2)} pairs",
-                f"{_MOST} holes at once are the most",
+                f"{_MAX} holes at once are the most",
                 "Measure them in parts that share two holes",
                 "wanted",
             )
@@ -88,7 +88,7 @@ class SpotsOverPins(PlainInspection):
         groups = [parameter_group("Set up", asked)]
         laid: OverPins | None = None
         if sheet.complete:
-            spans = [Span(int(p.spot[0]), int(p.spot[1]), sheet.mean(p.key)) for p in sheet.places]
+            spans = [LengthOverPins(int(p.spot[0]), int(p.spot[1]), sheet.mean(p.key)) for p in sheet.places]
             sigma = max(sheet.sigma, values.number("reading_u") / K_95)
             laid = over_pins(points, [values.number("pin")] * len(points), spans, sigma)
             u = K_95 * sigma

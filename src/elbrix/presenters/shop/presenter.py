@@ -504,13 +504,13 @@ class ShopPresenter:
         turn = Length.parse(parts[0], unit, "Per turn", 0.1, 50).mm
         divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
         # What was not typed stays: nobody means to forget the travel by correcting the backlash.
-        slack = Length.parse(parts[2], unit, "Backlash", 0, 10).mm if len(parts) > 2 else was.backlash_mm if was else 0.0
+        backlash = Length.parse(parts[2], unit, "Backlash", 0, 10).mm if len(parts) > 2 else was.backlash_mm if was else 0.0
         travel = Length.parse(parts[3], unit, "Travel", 0, 6000).mm if len(parts) > 3 else was.travel_mm if was else 0.0
         same = was is not None and abs(was.mm_per_turn - turn) < 1e-9  # another screw has errors of its own
         return Axis(
             mm_per_turn=turn,
             divisions=divisions,
-            backlash_mm=slack,
+            backlash_mm=backlash,
             travel_mm=travel,
             error_mm_m=was.error_mm_m if was is not None and same else 0.0,
             wander_mm=was.wander_mm if was is not None and same else 0.0,

@@ -11,7 +11,7 @@ from elbrix.angles.budget import Budget, sine_budget
 from elbrix.angles.from_boxes import STACK_SHARE, other_stacks, refuse_empty, sources_of, typed_stacks
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.build_up import BuiltStack, Sources, expansion_um_m_k
-from elbrix.gauging.uncertainty import BudgetLine, StackUncertainty
+from elbrix.gauging.uncertainty import StackBudgetLine, StackUncertainty
 from elbrix.parameters.parameter import Values
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
@@ -116,7 +116,9 @@ def choose_stack(
 def budget_of(values: Values, facts: Facts, stack: BuiltStack | None, base: BuiltStack | None, shop: Shop, rise: float) -> Budget:
     if values.number("spacer") > 0:
         u = _spacer_u_mm(shop, values.number("spacer"))
-        unsure = StackUncertainty((BudgetLine("Spacer as measured", u * 1000, u * 1000, "the measuring tool's own uncertainty"),))
+        unsure = StackUncertainty(
+            (StackBudgetLine("Spacer as measured", u * 1000, u * 1000, "the measuring tool's own uncertainty"),)
+        )
     elif stack is None:
         unsure = StackUncertainty(())
     else:

@@ -9,7 +9,7 @@ from typing import Final
 from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, solid_spacer_band_mm
 from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
 from elbrix.angles.methods import shown, ways_to_set
-from elbrix.angles.setup import Step
+from elbrix.angles.setup import SetupStep
 from elbrix.angles.wringing import dropped_check, wring_steps
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Group, Values
@@ -380,9 +380,9 @@ def checks(
 
 def steps(
     facts: Facts, stack: BuiltStack | None, base: BuiltStack | None, spacer: float, found: list[Figure]
-) -> tuple[Step, ...]:
+) -> tuple[SetupStep, ...]:
     steps = [
-        Step(
+        SetupStep(
             "Let plate, blocks and work lie side by side on the surface plate",
             "an hour; the same warmth in all of them does nothing",
             "",
@@ -390,7 +390,7 @@ def steps(
     ]
     if spacer:
         steps.append(
-            Step(
+            SetupStep(
                 f"Stand the spacer {format_number(spacer, 4)} under the stack roll, across its full width",
                 "burrs off, seat wiped",
                 f"{length(spacer, 4)} {LENGTH_UNIT}",
@@ -400,14 +400,14 @@ def steps(
         if built is not None and not spacer:
             steps += wring_steps(built, f"for the {name}")
     steps.append(
-        Step(
+        SetupStep(
             "Set the stack under the roll; work against the stop strip" + (", turned by 90°" if facts.turned else ""),
             "feel that both ends of each roll sit; no light under them",
             show_angle(facts.set_at, "dms"),
         )
     )
     steps.append(
-        Step(
+        SetupStep(
             "Clamp plate and work, hand tight first, then evenly",
             "the stack must still slide out with a light drag: if it is locked, the clamps bend the plate",
         )
@@ -416,13 +416,13 @@ def steps(
     if read is not None:
         band = read.text.partition(" ± ")[2]
         steps.append(
-            Step(
+            SetupStep(
                 f"Zero {read.label.removesuffix(' should read')} on what the setting stands on, read the work face",
                 f"further off than {band}: count the blocks again",
                 read.text,
             )
         )
     steps.append(
-        Step("Cut; then blocks apart, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart")
+        SetupStep("Cut; then blocks apart, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart")
     )
     return tuple(steps)

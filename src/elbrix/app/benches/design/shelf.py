@@ -24,7 +24,7 @@ from elbrix.shop.shop import Shop
 #: A picture with its gap, what the shelf's edges take, and the fewest beside each other: px, px, pictures.
 _PICTURE_PX, _EDGES_PX, _FEWEST = 216, 64, 3
 #: Designs on the shelf; the others are in the Catalogue.
-_MOST_RECENT: Final = 24
+_MAX_RECENT: Final = 24
 
 
 def family_scene(family: Family, shop: Shop, request: Request) -> Scene | None:
@@ -122,7 +122,7 @@ class Shelf(QFrame):
             self._grids.append((thumbs, placed))
             beside.addWidget(holder)
         column.addWidget(groups)
-        latest = session.book.latest(DesignDoc, _MOST_RECENT)
+        latest = session.book.latest(DesignDoc, _MAX_RECENT)
         if latest:
             column.addWidget(_heading("Recent designs"))
             holder = QWidget()

@@ -16,7 +16,7 @@ from elbrix.app.session import Session
 from elbrix.book.designs import choose, issue_revision
 from elbrix.drawing.scene import MovablePoint
 from elbrix.presenters.acts import Act, Verb
-from elbrix.presenters.design import DesignPresenter, Drawn, Looked
+from elbrix.presenters.design import DesignPresenter, Drawn, FixFound
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel, refusal
@@ -129,7 +129,7 @@ class DesignBench(EditingBench):
             self._looking.start(lambda: (p, key, p.look(key)))
         return why
 
-    def _looked(self, found: tuple[DesignPresenter, str, Looked]) -> None:
+    def _looked(self, found: tuple[DesignPresenter, str, FixFound]) -> None:
         presenter, key, looked = found
         presenter.looked[key] = looked
         self.refresh_why()  # of a design that was changed in the meantime it is looked for anew

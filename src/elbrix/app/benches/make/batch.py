@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from elbrix.app.background import Later
 from elbrix.app.session import Session
-from elbrix.book.batches import MOST_TOGETHER, batch_of, too_many
+from elbrix.book.batches import MAX_TOGETHER, batch_of, too_many
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.batch import BatchPresenter
@@ -54,7 +54,7 @@ class BatchPart(QObject):
         """The first designs by title; gone through anew only when a design has changed, as a book may have thousands."""
         book = self._session.book
         if self._offered is None or self._offered[0] != book.edition(DesignDoc):
-            first = heapq.nsmallest(_OFFERED + MOST_TOGETHER, ((d.title, d.id) for d in book.each(DesignDoc)))
+            first = heapq.nsmallest(_OFFERED + MAX_TOGETHER, ((d.title, d.id) for d in book.each(DesignDoc)))
             self._offered = book.edition(DesignDoc), [(id_, title) for title, id_ in first]
         return self._offered[1]
 
@@ -67,7 +67,7 @@ class BatchPart(QObject):
         there = tuple(d.id for d in self.others(job))
         if id_ in there:
             return replace(job, together=tuple(d for d in there if d != id_))
-        if len(there) + 1 >= MOST_TOGETHER:
+        if len(there) + 1 >= MAX_TOGETHER:
             raise too_many(len(there) + 2)
         return replace(job, together=(*there, id_))
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from elbrix.app.benches.make.rows import MoveWidget, OperationHead, Row, RowColumn
+from elbrix.app.benches.make.rows import MoveWidget, OperationHead, PieceRow, RowColumn
 from elbrix.app.card.card import WIDTH
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
@@ -131,7 +131,7 @@ class MoveCard(QFrame):
 
     def _build(self, lines: list[MoveLine], heads: dict[str, tuple[str, str]]) -> None:
         self.widgets = {}
-        rows: list[Row] = []
+        rows: list[PieceRow] = []
         for line in lines:
             if line.id in heads:
                 rows.append(OperationHead(self.column, *heads[line.id], self._palette))

@@ -51,7 +51,7 @@ class _Text:
         painter.drawText(at.adjusted(self.pad.x(), self.pad.y(), -self.pad.x(), -self.pad.y()), self.flags, self.text)
 
 
-class Row(QWidget):
+class PieceRow(QWidget):
     """Pieces one under the other, as wide as it is and as high as they need; a piece is text or a widget."""
 
     higher = pyqtSignal()  #: it may want another height
@@ -107,7 +107,7 @@ class RowColumn(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows: list[Row] = []
+        self.rows: list[PieceRow] = []
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(0)
@@ -117,7 +117,7 @@ class RowColumn(QWidget):
         """Place the rows when the window has its turn."""
         self._soon.start()
 
-    def show_rows(self, rows: list[Row]) -> None:
+    def show_rows(self, rows: list[PieceRow]) -> None:
         """Other rows; the ones before are let go."""
         for row in self.rows:
             row.hide()
@@ -142,7 +142,7 @@ class RowColumn(QWidget):
             self._soon.start()
 
 
-class OperationHead(Row):
+class OperationHead(PieceRow):
     """Title of an operation, its tool and speed under it."""
 
     margins = (8, 10, 6, 4)
@@ -174,7 +174,7 @@ class _SetEntry(QLineEdit):
         self.given.emit(self.number)
 
 
-class MoveWidget(Row):
+class MoveWidget(PieceRow):
     """One move; the current one shows its details."""
 
     picked = pyqtSignal(str)

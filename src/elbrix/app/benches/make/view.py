@@ -34,7 +34,7 @@ from elbrix.quantities.errors import ShopError
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
     from elbrix.book.documents import JobDoc
-    from elbrix.rehearsal.asked import Heard
+    from elbrix.rehearsal.slips import RehearsalResult
 
 
 #: Height of the bench from which film, plate and handwheels stand over each other, px.
@@ -87,7 +87,7 @@ class MakeBench(Bench):
         self.moves.measured.connect(self._measured)
         self.moves.keyed.connect(self.keyed)
         self.film.picked.connect(self._pick_setup)
-        self.film.filled.connect(self._hear)
+        self.film.filled.connect(self._rehearse)
         self.turning.turned.connect(self._show_plate)
         self.practice.changed.connect(self.refresh)
         self.practice.said.connect(self.session.refused)
@@ -140,7 +140,7 @@ class MakeBench(Bench):
         self._show_film(p)
         self._show_strip()
         self.refresh_why()
-        self.once_seen(self._hear)
+        self.once_seen(self._rehearse)
         if self.machine_view.isVisible():
             self._show_at_machine()
 
@@ -174,13 +174,13 @@ class MakeBench(Bench):
         """Where the window is low the film gives way to the handwheels: the plate shows what they do."""
         self.film.setVisible(self.batch.shown is None and (self.turning.panel.isHidden() or self.height() >= _ROOM_FOR_BOTH))
 
-    def _hear(self) -> None:
+    def _rehearse(self) -> None:
         """The plan is rehearsed, once the film has its pictures: beside it every picture would take longer."""
         p = self.presenter
         if p is not None and p.heard is None and p.plan is not None and not self.film.busy:
-            self._later.start(p.hear)
+            self._later.start(p.rehearse_slips)
 
-    def _rehearsed(self, heard: Heard) -> None:
+    def _rehearsed(self, heard: RehearsalResult) -> None:
         p = self.presenter
         if p is not None:
             p.heard = heard

@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.families.clamp import cutting, figures, pictures, proof
 from elbrix.design.families.clamp.sizes import BEFORE_SLOT, DRY, HEEL_END_MM, KINDS, NOSE_MM, PARAMETERS, ClampSizes, clear_of
-from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.hosts import slot_of
 from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.slot_nut import nut_thread
@@ -203,17 +203,17 @@ class ClampFamily:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = ClampSizes(values)
-        holes: tuple[Hole, ...] = ()
+        holes: tuple[HoleLine, ...] = ()
         if s.kind in ("strap", "toe") and not s.toe:
             holes = (
-                Hole(
+                HoleLine(
                     "S1",
                     s.start,
                     0.0,
                     f"centre of slot end 1; slot {length(s.slot)} wide, through",
                     sizes=HoleSizes(diameter_mm=s.slot),
                 ),
-                Hole("S2", s.end, 0.0, "centre of slot end 2", sizes=HoleSizes(diameter_mm=s.slot)),
+                HoleLine("S2", s.end, 0.0, "centre of slot end 2", sizes=HoleSizes(diameter_mm=s.slot)),
             )
         note = {
             "strap": "Tip rounded where it touches the work; edges broken",

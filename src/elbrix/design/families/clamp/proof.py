@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.design.families.clamp.sizes import NOSE_MM, ClampSizes, clear_of
-from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
+from elbrix.mechanics.drilling import MIN_SHARE, thread_depth_wanted
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
@@ -177,7 +177,7 @@ def _toe(s: ClampSizes) -> list[Check]:
             "thread_holds",
             "Push screw thread",
             worked("thread/d", s.thread_deep, s.screw.major_mm),
-            Limits(LEAST_SHARE * wanted, wanted),
+            Limits(MIN_SHARE * wanted, wanted),
             (
                 "it holds the screw in this material, its head right in",
                 "short: keep the head near the body",

@@ -11,10 +11,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
+from elbrix.design.bores import Hole, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures, sleeve
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
-from elbrix.design.family import Callout, Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
@@ -46,7 +46,7 @@ def _slides_formula(s: DepthStopSizes) -> Worked:
 
 def _callouts(s: DepthStopSizes) -> tuple[Callout, ...]:
     slit = f"slit {length(s.slit)} wide through, from the back to the bore"
-    screw = s.clamp.words(to_slit=s.width / 2, to_end=0.0, sunk=s.clamp_sunk)
+    screw = s.clamp.words(to_slit=s.width / 2, to_end=0.0, counterbore_depth=s.clamp_counterbore)
     return (
         Callout(slit, "top", ((s.clamp_x - s.back) / 2, 0.0)),
         Callout(f"from the far side: {screw}", "front", (s.clamp_x, s.thickness / 2)),
@@ -132,10 +132,12 @@ class DepthStop:
         )
         if s.sleeve_shown:
             bore = values.number("sleeve_bore")
-            holes: tuple[Hole, ...] = (Hole("A", 0.0, 0.0, f"Ø{length(bore, 2)} through", sizes=HoleSizes(diameter_mm=bore)),)
+            holes: tuple[HoleLine, ...] = (
+                HoleLine("A", 0.0, 0.0, f"Ø{length(bore, 2)} through", sizes=HoleSizes(diameter_mm=bore)),
+            )
             note = "Pressed below, guide above; both about one axis, shoulder square to them"
         else:
-            ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve", size="slider_bore")
+            ring = Hole(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve", size="slider_bore")
             holes = hole_table((ring, *s.holes))
         return Design(
             family=self.key,
@@ -187,7 +189,9 @@ class DepthStop:
         block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thickness, "xy")
         ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thickness + 1), (0.0, s.thickness + 1)), (0.0, 0.0, 0.0))
         slit = Prism(((-s.back - 1, -k), (-r * 0.5, -k), (-r * 0.5, k), (-s.back - 1, k)), -1.0, s.thickness + 1, "xy")
-        across = s.clamp.tool((s.clamp_x, w, s.thickness / 2), (0.0, 1.0, 0.0), to_slit=w, to_end=2 * w + 1, sunk=s.clamp_sunk)
+        across = s.clamp.tool(
+            (s.clamp_x, w, s.thickness / 2), (0.0, 1.0, 0.0), to_slit=w, to_end=2 * w + 1, counterbore_depth=s.clamp_counterbore
+        )
         return Cut(block, (ring, slit, across, *Span(0.0, s.thickness).tools(s.holes)))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -217,7 +221,9 @@ class DepthStop:
         steps += [
             HolePattern(
                 name="Clamp screw, from the far side",
-                holes=s.clamp.holes(s.clamp_x + s.back, 0.0, to_slit=s.width / 2, to_end=0.0, sunk=s.clamp_sunk),
+                holes=s.clamp.holes(
+                    s.clamp_x + s.back, 0.0, to_slit=s.width / 2, to_end=0.0, counterbore_depth=s.clamp_counterbore
+                ),
                 thickness_mm=s.width,
                 feature="clamp_screw",
                 face="B",

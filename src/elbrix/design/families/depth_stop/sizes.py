@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design import slit_clamp
-from elbrix.design.bores import Bored, tapped
+from elbrix.design.bores import Hole, tapped
 from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
 from elbrix.geometry.shapes import Ring, hull
@@ -287,11 +287,11 @@ class DepthStopSizes:
         return min(self.front - x, x + self.back, self.width / 2 - abs(y), math.hypot(x, y) - self.ring / 2)
 
     @cached_property
-    def tip(self) -> Bored:
+    def tip(self) -> Hole:
         return tapped("T", self.tip_x, 0.0, self.v.word("tip_thread"), feature="tip", use="setting tip, with a lock nut")
 
     @cached_property
-    def feet(self) -> tuple[Bored, ...]:
+    def feet(self) -> tuple[Hole, ...]:
         places = read_places(self.v.word("feet"), "mm", "Feet").points
         return tuple(
             tapped(f"F{i}", x, y, self.v.word("foot_thread"), feature="feet", below=True, use="foot")
@@ -299,7 +299,7 @@ class DepthStopSizes:
         )
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         return (self.tip, *self.feet)
 
     @cached_property
@@ -334,13 +334,17 @@ class DepthStopSizes:
         for h in self.holes:
             y, r = h.y, h.d / 2
             along = (
-                self.clamp.bore if y + r > self.width / 2 - self.clamp_sunk else self.clamp.clear if y + r > 0 else self.clamp.d
+                self.clamp.bore
+                if y + r > self.width / 2 - self.clamp_counterbore
+                else self.clamp.clear
+                if y + r > 0
+                else self.clamp.d
             )
             found.append(abs(h.x - self.clamp_x) - r - along / 2)
         return min(found, default=math.inf)
 
     @property
-    def clamp_sunk(self) -> float:
+    def clamp_counterbore(self) -> float:
         """How deep its head is let in from the side: to the head's own height and a little."""
         return self.clamp.head + 0.5
 

@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.families.detent import pictures, proof
 from elbrix.design.families.detent.sizes import MU, PARAMETERS, SHEAR_MODULUS, SLOPE, DetentSizes
-from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, made
 from elbrix.design.work import Blank, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, TurnedThread, Work
 from elbrix.drawing.scene import Scene
@@ -139,7 +139,7 @@ class Detent:
             figures=tuple(proof.figures(s)),
             checks=tuple(proof.checks(s)),
             holes=(
-                Hole(
+                HoleLine(
                     "A",
                     0.0,
                     0.0,

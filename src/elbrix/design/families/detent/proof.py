@@ -10,7 +10,7 @@ from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.formulas import Worked, reckoned, term, worked
 
-_MOST = 99999.0
+_MAX = 99999.0
 
 
 def _flank_formula(s: DetentSizes) -> Worked:
@@ -79,15 +79,15 @@ def figures(s: DetentSizes) -> list[Figure]:
         Figure(
             key="holds",
             label="Holding force",
-            value=min(s.holds_n, _MOST),
+            value=min(s.holds_n, _MAX),
             unit="N",
             step=0.1,
             features=("groove",),
             derivation=Derivation(
                 "F·(tan β + µ)/(1 − µ·tan β)",
                 f"{n(s.force(s.in_groove), 5)}·(tan({n(s.flank_deg, 5)}°) + {n(MU)})/(1 − {n(MU)}·tan({n(s.flank_deg, 5)}°))"
-                if s.holds_n < _MOST
-                else f"{_MOST:g}",
+                if s.holds_n < _MAX
+                else f"{_MAX:g}",
                 "sideways at the ball, friction as lubricated steel",
             ),
         ),
@@ -175,7 +175,7 @@ def checks(s: DetentSizes) -> list[Check]:
         judged(
             "holds_enough",
             "Holding force over wanted",
-            worked("holding force/wanted", term(min(s.holds_n, _MOST), 5), wanted),
+            worked("holding force/wanted", term(min(s.holds_n, _MAX), 5), wanted),
             Limits(0.6, 0.9, 1.5, 3.0),
             (
                 "it holds and lets go as wanted",

@@ -1,6 +1,6 @@
 """Fixture plate: a grid for anything.
 
-The pattern of one piece of work, or a plate for the rotary table with its heads sunk underneath.
+The pattern of one piece of work, or a plate for the rotary table with its heads counterbored underneath.
 
 x along the table, y away, from the middle of the plate; z up from its underside.
 """
@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
+from elbrix.design.bores import Hole, Span, counterbored, hole_table, pattern
 from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, CENTRE_OVER, LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit, Withheld
@@ -38,7 +38,7 @@ from elbrix.standards.threads import find_thread
 _NOT: Final = "not measured: book slot for 12 mm"
 
 
-def _with_holes(s: FixturePlateSizes, holes: Sequence[Bored]) -> Recipe:
+def _with_holes(s: FixturePlateSizes, holes: Sequence[Hole]) -> Recipe:
     """The plate with some of its holes: what is drilled at assembly is not there when it leaves the mill."""
     el, w = s.length / 2, s.width / 2
     block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
@@ -89,7 +89,7 @@ class FixturePlate:
             f"{format_number(neck.min)} − 0.3",
             "a stud or screw of that size, with its nut in the slot",
         )
-        head = sunk("B", 0, 0, bolt)
+        head = counterbored("B", 0, 0, bolt)
         inset = math.ceil(max(1.5 * head.drill, head.bore / 2 + 2))
         if ring:
             side = p.reckon(
@@ -117,7 +117,7 @@ class FixturePlate:
         p.reckon(
             "thickness",
             worked(
-                "max(sunk head + 0.8·d; work's thread)",
+                "max(counterbored head + 0.8·d; work's thread)",
                 head.bore_depth,
                 float(bolt[1:]),
                 need_thread if held == "tapped" else 0.0,
@@ -404,7 +404,7 @@ def _lands(s: FixturePlateSizes, machine: Machine, slots: list[TSlot]) -> float:
         return max(min(abs(math.hypot(b.x, b.y) - r) for r in rings) for b in s.bolts)
     at = [t.offset_mm for t in machine.slots if t.straight]
 
-    def worst(shift: float, holes: tuple[Bored, ...]) -> float:
+    def worst(shift: float, holes: tuple[Hole, ...]) -> float:
         return max(min(abs(b.y + shift - y) for y in at) for b in holes)
 
     # Best with one bolt right over a slot, or half way between two bolts' errors.

@@ -178,7 +178,7 @@ def front(s: FixturePlateSizes) -> Scene:
         1.0,
         max(5.0, math.ceil(s.thickness - s.floor + 1)),
         120.0,
-        "the sunk heads need it",
+        "the counterbored heads need it",
         "heavier than it need be",
         "plate",
     )

@@ -6,7 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
+from elbrix.design.bores import Hole, counterbored, reamed, screw_size, tapped
 from elbrix.design.hosts import off_slots
 from elbrix.design.made_of import made_of
 from elbrix.mechanics.pins import PRESS, hole_limits, relieved_accept_mm, two_full_accept_mm
@@ -109,7 +109,7 @@ PARAMETERS: Final = (
         high=120,
         step=1,
         words=("thicker", "thinner"),
-        usually="sunk heads with 0.8 d under them, and the threads",
+        usually="counterbored heads with 0.8 d under them, and the threads",
         feature="plate",
     ),
     Parameter(
@@ -256,7 +256,7 @@ class FixturePlateSizes:
         if self.floor <= 0.5:
             raise ShopError(
                 "Table bolts",
-                f"a head sunk {length(self._a_bolt.bore_depth)} in a plate of {length(self.thickness)} {LENGTH_UNIT}",
+                f"a head counterbored {length(self._a_bolt.bore_depth)} into a plate of {length(self.thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the plate thicker or the bolts smaller",
                 entry="thickness",
@@ -291,8 +291,8 @@ class FixturePlateSizes:
     # --- holes -------------------------------------------------------------------------------------------------------
 
     @cached_property
-    def _a_bolt(self) -> Bored:
-        return sunk("B", 0.0, 0.0, self.bolt)
+    def _a_bolt(self) -> Hole:
+        return counterbored("B", 0.0, 0.0, self.bolt)
 
     @property
     def floor(self) -> float:
@@ -300,12 +300,12 @@ class FixturePlateSizes:
         return self.thickness - self._a_bolt.bore_depth
 
     @cached_property
-    def bolts(self) -> tuple[Bored, ...]:
+    def bolts(self) -> tuple[Hole, ...]:
         use = f"for {self.bolt} to the table"
-        return tuple(sunk(f"B{i}", x, y, self.bolt, use=use) for i, (x, y) in enumerate(self._points("bolts"), 1))
+        return tuple(counterbored(f"B{i}", x, y, self.bolt, use=use) for i, (x, y) in enumerate(self._points("bolts"), 1))
 
     @cached_property
-    def pins(self) -> tuple[Bored, ...]:
+    def pins(self) -> tuple[Hole, ...]:
         """Pin holes: the first for the full pin."""
         mode = self.v.word("pins")
         if mode == "none":
@@ -328,14 +328,14 @@ class FixturePlateSizes:
         return self.v.word("pin_holes") == "assembly"
 
     @cached_property
-    def taken(self) -> tuple[Bored, ...]:
+    def taken(self) -> tuple[Hole, ...]:
         return tuple(
-            Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("old_hole_diameter"), feature="old holes", use="there already")
+            Hole(name=f"O{i}", x=x, y=y, drill=self.v.number("old_hole_diameter"), feature="old holes", use="there already")
             for i, (x, y) in enumerate(self._points("old_holes"), 1)
         )
 
     @cached_property
-    def work_holes(self) -> tuple[Bored, ...]:
+    def work_holes(self) -> tuple[Hole, ...]:
         """As typed or read, mirrored if wanted; a grid leaves out what would meet anything else."""
         places = self._read("pattern")
         if not places.grid_mm:
@@ -361,14 +361,14 @@ class FixturePlateSizes:
         ]
         return tuple(self._work(i, x, y) for i, (x, y) in enumerate(free, 1))
 
-    def _work(self, number: int, x: float, y: float) -> Bored:
+    def _work(self, number: int, x: float, y: float) -> Hole:
         thread = self.v.word("work_thread")
         if self.held == "sunk":
-            return sunk(f"W{number}", x, y, screw_size(thread), feature="work holes", below=True, use="up into the work")
+            return counterbored(f"W{number}", x, y, screw_size(thread), feature="work holes", below=True, use="up into the work")
         return tapped(f"W{number}", x, y, thread, feature="work holes")
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         """Everything there is to make."""
         limits = (0.0, CENTRE_OVER)
         middle = reamed("C", 0.0, 0.0, self.centre, limits=limits, feature="centre_hole", use="over the centre pin")
@@ -391,7 +391,7 @@ class FixturePlateSizes:
         """How far the plate can turn on its bolts, either way: (D − d)/S."""
         return math.degrees(self.clear / self.bolt_span) if self.bolt_span else 180.0
 
-    def off_slot(self, hole: Bored) -> float:
+    def off_slot(self, hole: Hole) -> float:
         """From a bolt to the middle of the nearest slot, mm."""
         if self.ring:
             return abs(math.hypot(hole.x, hole.y) - self.ring)
@@ -412,7 +412,7 @@ class FixturePlateSizes:
     def path(self) -> tuple[Point, ...]:
         return self._points("cutter_path")
 
-    def from_path(self, hole: Bored) -> float:
+    def from_path(self, hole: Hole) -> float:
         """Metal between a hole and what the cutter sweeps, mm."""
         ends = list(zip(self.path, self.path[1:], strict=False)) or [(self.path[0], self.path[0])]
         return min(_to_line((hole.x, hole.y), a, b) for a, b in ends) - self.cutter / 2 - hole.mouth / 2

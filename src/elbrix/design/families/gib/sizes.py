@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.design.bores import Bored
+from elbrix.design.bores import Hole
 from elbrix.design.made_of import made_of
 from elbrix.mechanics.drilling import point_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
@@ -60,7 +60,7 @@ PARAMETERS: Final = (
         low=0,
         high=40,
         step=0.01,
-        usually="slide pushed to and fro, indicator, old gib in and its screws slack",
+        usually="slide pushed to and fro, indicator, old gib in and its screws loose",
         feature="thickness",
     ),
     Parameter(
@@ -222,14 +222,14 @@ class GibSizes:
         return self.width + self.lean
 
     @property
-    def normal_slack(self) -> float:
+    def normal_play(self) -> float:
         """The play square to the flank: of a dovetail s·sin β."""
         return self.v.number("slack") * (math.sin(self.angle) if self.dovetail else 1.0)
 
     @property
     def fitted(self) -> float:
         """As thick as it is to be when it is fitted."""
-        return self.v.number("old_thickness") + self.normal_slack - self.v.number("clearance")
+        return self.v.number("old_thickness") + self.normal_play - self.v.number("clearance")
 
     @property
     def flank(self) -> float:
@@ -252,10 +252,10 @@ class GibSizes:
         return tuple(self.first + i * step for i in range(self.screws))
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         """Dimples in its underside, in the middle of that face."""
         return tuple(
-            Bored(
+            Hole(
                 name=f"S{i}",
                 x=x,
                 y=self.under_y,

@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.families.locator import pictures, proof
 from elbrix.design.families.locator.sizes import LEAD_DEG, PARAMETERS, PLAY, LocatorSizes
-from elbrix.design.family import Callout, Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.work import Blank, Flat, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.pins import widest_land_mm
@@ -142,7 +142,7 @@ class Locator:
             "pivot": f"Shank {s.thread.shown}; corner under the shoulder undercut",
             "bush": f"Outside to the bore as measured; bore to Ø{length(s.inner, 3)} after pressing",
         }[s.kind]
-        bore = Hole(
+        bore = HoleLine(
             "A", 0.0, 0.0, f"Ø{length(s.inner, 3)} through, finished after pressing", sizes=HoleSizes(diameter_mm=s.inner)
         )
         holes = (bore,) if s.kind == "bush" else ()

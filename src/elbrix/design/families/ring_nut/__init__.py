@@ -10,7 +10,7 @@ from typing import Final
 
 from elbrix.design.families.ring_nut import pictures, proof
 from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
-from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.slot_nut import SHORT_PITCHES, choose_thread, nut_for
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
 from elbrix.drawing.scene import Scene
@@ -129,7 +129,7 @@ class RingNut:
             figures=tuple(proof.figures(s)),
             checks=tuple(proof.checks(s)),
             holes=(
-                Hole(
+                HoleLine(
                     "A",
                     s.length / 2,
                     -s.low_y,

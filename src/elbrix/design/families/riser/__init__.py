@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
+from elbrix.design.bores import Hole, Span, counterbored, hole_table, pattern
 from elbrix.design.families.riser import pictures, proof
 from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit, Withheld
@@ -37,7 +37,7 @@ _BOOK_LIP: Final = Readings(values_mm=(9.0,))
 _BOOK_DEPTH: Final = Readings(values_mm=(20.0,))
 
 
-def _with_holes(s: RiserSizes, holes: Sequence[Bored]) -> Recipe:
+def _with_holes(s: RiserSizes, holes: Sequence[Hole]) -> Recipe:
     """The plate with its register and some of its holes: what is drilled at assembly is not there when it leaves the mill."""
     el, w = s.length / 2, s.width / 2
     block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
@@ -94,7 +94,7 @@ class Riser:
             f"{format_number(neck.min)} − 0.3",
         )
         join = p.assume("joining_screw", BOLTS[max(0, BOLTS.index(bolt) - 1)] if bolt != "M16" else "M12")
-        head, join_head = sunk("B", 0, 0, bolt), sunk("J", 0, 0, join)
+        head, join_head = counterbored("B", 0, 0, bolt), counterbored("J", 0, 0, join)
         wanted = p.assume("riser_height", 40.0)
         p.assume("height_tolerance", 0.1)
         if kind == "two":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.bores import Bored, Span, circles, hidden_lines
+from elbrix.design.bores import Hole, Span, circles, hidden_lines
 from elbrix.design.families.riser.sizes import RiserSizes
 from elbrix.design.moving import spots
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
@@ -128,7 +128,7 @@ def _handles(s: RiserSizes) -> tuple[Handle, ...]:
             0.1,
             math.ceil(max((h.bore_depth for h in (*s.bolts, *s.joins)), default=4) + 2),
             200.0,
-            "sunk heads need it",
+            "counterbored heads need it",
             "heavier than it need be",
             "height",
             value=s.height - low,
@@ -188,7 +188,7 @@ def top(s: RiserSizes) -> Scene:
 
 
 def _edge(s: RiserSizes, half: float, along: int, name: str, title: str, dims: tuple[Dimension, ...] = ()) -> Scene:
-    def at(h: Bored) -> float:
+    def at(h: Hole) -> float:
         return (h.x, h.y)[along]
 
     found: list[Element] = [

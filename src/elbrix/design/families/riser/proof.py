@@ -60,7 +60,7 @@ def figures(s: RiserSizes) -> list[Figure]:
                 "bolt_least",
                 "Shortest bolt under head",
                 worked(
-                    "height − sunk + max(0; lip − nut's neck) + d",
+                    "height − counterbore + max(0; lip − nut's neck) + d",
                     s.height,
                     s.bolts[0].bore_depth,
                     lip.max,
@@ -75,7 +75,7 @@ def figures(s: RiserSizes) -> list[Figure]:
                 "bolt_most",
                 "Longest bolt under head",
                 worked(
-                    f"height − sunk + min(max(0; lip − nut's neck) + full thread; slot depth − {FLOOR_MM:g})",
+                    f"height − counterbore + min(max(0; lip − nut's neck) + full thread; slot depth − {FLOOR_MM:g})",
                     s.height,
                     s.bolts[0].bore_depth,
                     lip.min,

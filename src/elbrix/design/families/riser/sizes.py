@@ -6,7 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, sunk, tapped
+from elbrix.design.bores import Hole, counterbored, tapped
 from elbrix.design.hosts import off_slots
 from elbrix.design.made_of import made_of
 from elbrix.geometry.shapes import Ring, hull
@@ -314,7 +314,7 @@ class RiserSizes:
         if self.register and self.register_depth >= self.top_thickness - 1:
             raise ShopError(
                 "Register",
-                f"{length(self.register_depth)} deep in {length(self.top_thickness)} {LENGTH_UNIT}",
+                f"{length(self.register_depth)} into {length(self.top_thickness)} {LENGTH_UNIT}",
                 "Its floor would be gone",
                 "Make it shallower",
                 entry="register_depth",
@@ -330,7 +330,7 @@ class RiserSizes:
         if any(h.bore_depth >= self.top_thickness - 0.5 for h in (*self.bolts, *self.joins)):
             raise ShopError(
                 "Bolts",
-                f"a head sunk {length(self.bolts[0].bore_depth)} in {length(self.top_thickness)} {LENGTH_UNIT}",
+                f"a head counterbored {length(self.bolts[0].bore_depth)} into {length(self.top_thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the top plate thicker or the bolts smaller",
                 entry="upper" if self.two else "lower",
@@ -342,7 +342,7 @@ class RiserSizes:
 
     @property
     def top_thickness(self) -> float:
-        """Of the plate the heads are sunk in."""
+        """Of the plate the heads are counterbored in."""
         return self.upper if self.two else self.lower
 
     @property
@@ -373,22 +373,23 @@ class RiserSizes:
     # --- holes, as they are in the plate the heads are in ------------------------------------------------------------
 
     @cached_property
-    def bolts(self) -> tuple[Bored, ...]:
+    def bolts(self) -> tuple[Hole, ...]:
         return tuple(
-            sunk(f"B{i}", x, y, self.bolt, use="right through, to the slot") for i, (x, y) in enumerate(self._points("bolts"), 1)
+            counterbored(f"B{i}", x, y, self.bolt, use="right through, to the slot")
+            for i, (x, y) in enumerate(self._points("bolts"), 1)
         )
 
     @cached_property
-    def joins(self) -> tuple[Bored, ...]:
+    def joins(self) -> tuple[Hole, ...]:
         if not self.two:
             return ()
         return tuple(
-            sunk(f"J{i}", x, y, self.v.word("joining_screw"), feature="joining_positions", use="into the lower plate")
+            counterbored(f"J{i}", x, y, self.v.word("joining_screw"), feature="joining_positions", use="into the lower plate")
             for i, (x, y) in enumerate(self._points("joining_positions"), 1)
         )
 
     @cached_property
-    def tops(self) -> tuple[Bored, ...]:
+    def tops(self) -> tuple[Hole, ...]:
         """Blind threads: a screw may not reach the joint."""
         thread = self.v.word("top_thread")
         found = []
@@ -399,11 +400,11 @@ class RiserSizes:
         return tuple(found)
 
     @cached_property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         """Of the drawn plate."""
         register = (
             (
-                Bored(
+                Hole(
                     name="R",
                     x=0.0,
                     y=0.0,
@@ -422,7 +423,7 @@ class RiserSizes:
         clear = clearance_hole(self.bolt, "medium").value
         after = "at assembly, spotted through the upper plate" if self.at_assembly else ""
         through = tuple(
-            Bored(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts
+            Hole(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts
         )
         threads = tuple(
             tapped(h.name, h.x, h.y, self.v.word("joining_screw"), feature="joining_positions", use=after) for h in self.joins
@@ -439,7 +440,7 @@ class RiserSizes:
     def clear(self) -> float:
         return (clearance_hole(self.bolt, "medium").value - float(self.bolt[1:])) / 2
 
-    def off_slot(self, hole: Bored) -> float:
+    def off_slot(self, hole: Hole) -> float:
         return off_slots(hole.y, self.v.number("slot_pitch"), over=self.v.word("centred_over") == "slot")
 
     @property

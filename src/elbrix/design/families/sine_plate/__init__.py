@@ -284,7 +284,7 @@ class SinePlateFamily:
         if s.floor <= 0.5:
             raise ShopError(
                 "Roll screws",
-                f"a head sunk {length(s.bore_depth)} {LENGTH_UNIT} in a plate of {length(s.thickness)} {LENGTH_UNIT}",
+                f"a head counterbored {length(s.bore_depth)} {LENGTH_UNIT} into a plate of {length(s.thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the plate thicker or the screws smaller",
                 "thickness",

@@ -15,7 +15,8 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Hole, HoleSizes
+from elbrix.design.bores import HEAD_BELOW_MM
+from elbrix.design.family import HoleLine, HoleSizes
 from elbrix.mechanics.strength import youngs_mpa
 from elbrix.parameters.parameter import Values
 from elbrix.parameters.places import read_places
@@ -27,8 +28,6 @@ from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
 
-#: A counterbored head lies this far below the face, mm.
-SUNK: Final = 0.5
 STRIP_WIDE, STRIP_HIGH, STRIP_THREAD = 8.0, 10.0, "M4"
 CLAMP_N: Final = 500.0  #: one small strap, hand tight, on the middle
 
@@ -112,7 +111,7 @@ class Layout(Struct, frozen=True, dict=True):
 
     @cached_property
     def bore_depth(self) -> float:
-        return head("socket_cap", self.screw_size, "head_h").value + SUNK
+        return head("socket_cap", self.screw_size, "head_h").value + HEAD_BELOW_MM
 
     @property
     def floor(self) -> float:
@@ -166,10 +165,10 @@ class Layout(Struct, frozen=True, dict=True):
         return all(math.hypot(x - sx, y - sy) >= half + self.bore_mm / 2 + half for sx, sy in self.screws)
 
     @cached_property
-    def holes(self) -> tuple[Hole, ...]:
+    def holes(self) -> tuple[HoleLine, ...]:
         """The hole table, from the low end and the middle of the width."""
         tapped = f"{self.work_thread.shown} through, drill {length(self.work_thread.tap_drill[1], 2)}"
-        sunk = (
+        counterbore = (
             f"Ø{length(self.clear_mm, 1)} through, counterbore Ø{length(self.bore_mm, 1)} ×"
             f" {length(self.bore_depth, 1)} for {self.screw_size} into the roll"
         )
@@ -180,14 +179,14 @@ class Layout(Struct, frozen=True, dict=True):
                 ("W", p, tapped, HoleSizes(diameter_mm=self.work_thread.tap_drill[1], thread=self.work_thread.name))
                 for p in self.work_holes
             ]
-            + [("R", p, sunk, head) for p in self.screws]
+            + [("R", p, counterbore, head) for p in self.screws]
             + [("S", p, strip, HoleSizes(diameter_mm=3.3, thread=f"{STRIP_THREAD}x0.7")) for p in self.strip_holes]
         )
         counts: dict[str, int] = {}
         found = []
         for letter, (x, y), what, sizes in rows:
             counts[letter] = counts.get(letter, 0) + 1
-            found.append(Hole(f"{letter}{counts[letter]}", x, y, what, sizes=sizes))
+            found.append(HoleLine(f"{letter}{counts[letter]}", x, y, what, sizes=sizes))
         return tuple(found)
 
     @property

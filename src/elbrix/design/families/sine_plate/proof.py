@@ -8,9 +8,10 @@ from itertools import combinations
 from elbrix.angles.budget import ARCSEC, Budget, unlike_rolls_mm
 from elbrix.angles.methods import shown, usual_budget
 from elbrix.angles.sine import SinePlate
-from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, Layout
+from elbrix.design.bores import HEAD_BELOW_MM
+from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, Layout
 from elbrix.gauging.owned import usable
-from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
+from elbrix.mechanics.drilling import MIN_SHARE, thread_depth_wanted
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
@@ -275,8 +276,8 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
             reason="the head pulls on solid metal" if s.floor >= 0.8 * s.roll_screw.major_mm else "the head would pull through",
             derivation=Derivation(
                 "(thickness − head − 0.5)/d",
-                f"({format_number(s.thickness)} − {format_number(s.bore_depth - SUNK)} −"
-                f" {format_number(SUNK)})/{format_number(s.roll_screw.major_mm)}",
+                f"({format_number(s.thickness)} − {format_number(s.bore_depth - HEAD_BELOW_MM)} −"
+                f" {format_number(HEAD_BELOW_MM)})/{format_number(s.roll_screw.major_mm)}",
             ),
         ),
         Check(
@@ -307,7 +308,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
                 derivation=Derivation("thickness/d", f"{format_number(s.thickness)}/{format_number(s.work_thread.major_mm)}"),
                 value=depth,
                 unit="× d",
-                limits=Limits(marginal_below=request, no_below=LEAST_SHARE * request),
+                limits=Limits(marginal_below=request, no_below=MIN_SHARE * request),
                 figures=("thickness", "work_thread"),
                 features=("work holes",),
                 remedies=("thickness", "work_thread"),

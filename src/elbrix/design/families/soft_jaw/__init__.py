@@ -9,12 +9,12 @@ import math
 from collections.abc import Iterable, Mapping
 from typing import Final
 
-from elbrix.design.bores import Span, hole_table, pattern, sunk
+from elbrix.design.bores import Span, counterbored, hole_table, pattern
 from elbrix.design.families.soft_jaw import pictures, proof
 from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, opened, outline_nest
 from elbrix.design.families.soft_jaw.sizes import (
     FIT_MM,
-    GRIP_LEAST,
+    GRIP_MIN,
     GRIP_SHARE,
     PARAMETERS,
     SCREWS,
@@ -115,7 +115,7 @@ class SoftJaw:
             known=known and vise.jaw_screw_height_mm > 0,
         )
         p.measure("opening", vise.opening_mm, vise.name, known=known)
-        head = sunk("S", 0, 0, screw)
+        head = counterbored("S", 0, 0, screw)
         if kind == "vee":
             height = p.reckon(
                 "height",
@@ -139,7 +139,7 @@ class SoftJaw:
         else:
             p.reckon(
                 "grip_height",
-                worked(f"max({GRIP_LEAST:g}; {GRIP_SHARE:g}·work; 0.25·work)", high),
+                worked(f"max({GRIP_MIN:g}; {GRIP_SHARE:g}·work; 0.25·work)", high),
                 up=0.5,
                 least=1.0,
                 most=max(1.0, round_down(room, 0.5)),
@@ -200,7 +200,7 @@ class SoftJaw:
         }.get(kind, 0.0)
         p.reckon(
             "thickness",
-            worked(f"max(recess + {WALL_BEHIND:g}; sunk head + 0.8·hole)", recess, head.bore_depth, head.drill),
+            worked(f"max(recess + {WALL_BEHIND:g}; counterbored head + 0.8·hole)", recess, head.bore_depth, head.drill),
             up=1.0,
         )
         p.assume("torque", round(vise.max_torque_nm * HANDLE_SHARE, 0))

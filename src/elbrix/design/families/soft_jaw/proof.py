@@ -6,7 +6,7 @@ import math
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.soft_jaw.nest import largest_cutter
-from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
+from elbrix.design.families.soft_jaw.sizes import GRIP_MIN, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
 from elbrix.design.hosts import vise_of
 from elbrix.design.keyed import EDGES_MM
 from elbrix.design.made_of import mass
@@ -126,7 +126,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
 
 def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
     v = s.v
-    request = max(GRIP_LEAST, GRIP_SHARE * v.number("work_height"))
+    request = max(GRIP_MIN, GRIP_SHARE * v.number("work_height"))
     vise, _ = vise_of(shop, v.word("vise"))
     found = [
         judged(

@@ -6,7 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, reamed, sunk
+from elbrix.design.bores import Hole, counterbored, reamed
 from elbrix.design.families.soft_jaw.nest import Nest, beyond, beyond_circles, centred, outline_nest, recess_area
 from elbrix.design.made_of import made_of
 from elbrix.geometry.arcs import Circle
@@ -34,7 +34,7 @@ FIT_MM: Final = {"slip": 0.015, "press": -0.008}
 BAND: Final = {"slip": SLIDE, "press": PRESS}
 SCREWS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
 #: Walls: behind a nest, over the screws' heads; grip: least, and share of the work's height. Source: shop practice.
-WALL_BEHIND, WALL_OVER, GRIP_LEAST, GRIP_SHARE = 6.0, 2.0, 3.0, 0.1
+WALL_BEHIND, WALL_OVER, GRIP_MIN, GRIP_SHARE = 6.0, 2.0, 3.0, 0.1
 
 PARAMETERS: Final = (
     Parameter(name="vise", label="Vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
@@ -102,7 +102,7 @@ PARAMETERS: Final = (
         high=120,
         step=1,
         words=("thicker", "thinner"),
-        usually=f"the nest and {length(6)} behind it, sunk heads and 0.8 d",
+        usually=f"the nest and {length(6)} behind it, counterbored heads and 0.8 d",
         feature="jaw",
     ),
     Parameter(
@@ -448,9 +448,9 @@ class SoftJawSizes:
     # --- holes -------------------------------------------------------------------------------------------------------
 
     @cached_property
-    def screws(self) -> tuple[Bored, ...]:
+    def screws(self) -> tuple[Hole, ...]:
         return tuple(
-            sunk(
+            counterbored(
                 f"S{i}",
                 k * self.v.number("screw_spacing") / 2,
                 self.v.number("screw_height"),
@@ -462,7 +462,7 @@ class SoftJawSizes:
         )
 
     @cached_property
-    def pins(self) -> tuple[Bored, ...]:
+    def pins(self) -> tuple[Hole, ...]:
         if self.kind != "pins":
             return ()
         size = round(self.pin + FIT_MM[self.v.word("pin_fit")], 3)
@@ -479,7 +479,7 @@ class SoftJawSizes:
         )
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         return (*self.screws, *self.pins)
 
     def edge(self, x: float, z: float) -> float:

@@ -393,7 +393,11 @@ class SplitVise:
             else (
                 *screws(each, size, "halves to the slot", feature="bolts"),
                 *nuts(each, size),
-                made(4, f"key {length(s.key, 2)} × {length(s.seat + s.down)} × {length(s.key_long)}, sunk for its screw", "keys"),
+                made(
+                    4,
+                    f"key {length(s.key, 2)} × {length(s.seat + s.down)} × {length(s.key_long)}, counterbored for its screw",
+                    "keys",
+                ),
                 *screws(4, s.v.word("key_screw"), "keys to the halves", feature="keys"),
             )
         )

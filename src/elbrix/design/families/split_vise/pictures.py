@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.bores import Bored, Span, circles, hidden_lines
+from elbrix.design.bores import Hole, Span, circles, hidden_lines
 from elbrix.design.families.split_vise.sizes import POINT_DEEP, SplitViseSizes
 from elbrix.drawing.scene import Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
 from elbrix.standards.screws import head
@@ -122,7 +122,7 @@ def end_view(s: SplitViseSizes) -> tuple[Point, ...]:
     return s.end
 
 
-def _flat(holes: tuple[Bored, ...]) -> list[Element]:
+def _flat(holes: tuple[Hole, ...]) -> list[Element]:
     return circles(holes)
 
 

@@ -6,7 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, reamed, tapped
+from elbrix.design.bores import Hole, reamed, tapped
 from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Values
 from elbrix.quantities.errors import ShopError
@@ -179,7 +179,7 @@ class SplitViseSizes:
     # --- holes ---------------------------------------------------------------------------------------------------------
 
     @cached_property
-    def bolts(self) -> tuple[Bored, ...]:
+    def bolts(self) -> tuple[Hole, ...]:
         """Of a half, down through its foot."""
         clear, size = clearance_hole(self.bolt, "medium").value, self.bolt
         at = (
@@ -188,7 +188,7 @@ class SplitViseSizes:
             else [(0.0, self.first), (0.0, self.first + self.apart)]
         )
         return tuple(
-            Bored(
+            Hole(
                 name=f"B{i}",
                 x=x,
                 y=y,
@@ -211,7 +211,7 @@ class SplitViseSizes:
         return (ROOM + self.key_long / 2, self.long - ROOM - self.key_long / 2)
 
     @cached_property
-    def foot_holes(self) -> tuple[Bored, ...]:
+    def foot_holes(self) -> tuple[Hole, ...]:
         """All of the holes drilled from underneath."""
         if self.rails:
             dowels = tuple(
@@ -250,7 +250,7 @@ class SplitViseSizes:
         return round(1.5 * find_thread(parse_thread(self.v.word("key_screw"))).major_mm, 1)
 
     @cached_property
-    def face_holes(self) -> tuple[Bored, ...]:
+    def face_holes(self) -> tuple[Hole, ...]:
         """Through the upright of the screw half, from its face: x and z."""
         guides = tuple(
             reamed(
@@ -267,7 +267,7 @@ class SplitViseSizes:
         return (tapped("S", 0.0, self.push, self.screw.name, feature="screw"), *guides)
 
     @cached_property
-    def plate_holes(self) -> tuple[Bored, ...]:
+    def plate_holes(self) -> tuple[Hole, ...]:
         """Of the jaw plate, from its back: x and z."""
         guides = tuple(
             reamed(
@@ -283,7 +283,7 @@ class SplitViseSizes:
             for i, k in enumerate((-1, 1), 1)
         )
         return (
-            Bored(
+            Hole(
                 name="S",
                 x=0.0,
                 y=self.push,
@@ -297,7 +297,7 @@ class SplitViseSizes:
         )
 
     @cached_property
-    def rail_holes(self) -> tuple[Bored, ...]:
+    def rail_holes(self) -> tuple[Hole, ...]:
         """Of a rail, from its top: x across it, y along it from its middle."""
         start = -(self.stations - 1) / 2 * self.pitch
         size = self.rail_thread
@@ -307,7 +307,7 @@ class SplitViseSizes:
         )
         deep = round(head("socket_cap", self.bolt, "head_h").value + 0.5, 2)
         ends = tuple(
-            Bored(
+            Hole(
                 name=f"B{i}",
                 x=0.0,
                 y=k * (self.rail_length / 2 - self.rail_end / 2),
@@ -349,7 +349,7 @@ class SplitViseSizes:
         return (self.stations - 1) * self.pitch + 2 * self.rail_end
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         """Of the drawn part, in the face its table is about; those through the upright stand square to them."""
         return {"jaw": self.plate_holes, "rail": self.rail_holes}.get(self.part, self.foot_holes)
 

@@ -12,7 +12,7 @@ from typing import Final
 from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
 from elbrix.design.families.t_nut.proof import checks, figures
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes, cross_pin
-from elbrix.design.family import Callout, Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, HoleLine, Request, SlotFit
 from elbrix.design.parts import Part, size_of
 from elbrix.design.slot_nut import (
     HEAD_CLEAR,
@@ -203,7 +203,7 @@ class TNut:
             values=values,
             figures=tuple(figures(s)),
             checks=tuple(checks(s, shop)),
-            holes=(Hole("A", 0.0, 0.0, s.hole_words(), sizes=s.hole_sizes()),),
+            holes=(HoleLine("A", 0.0, 0.0, s.hole_words(), sizes=s.hole_sizes()),),
             datum="middle of the nut's top",
             note_words=f"{s.thread.shown}, {stop_words}",
             callouts=_callouts(s),

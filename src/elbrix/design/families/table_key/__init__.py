@@ -12,7 +12,7 @@ from typing import Final
 
 from elbrix.design.families.table_key import pictures, proof
 from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, screw_for
-from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, HandOperation, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
@@ -78,7 +78,9 @@ class TableKey:
             name if apart else f"0.6 of the body of {name}: measure it",
             known=bool(apart),
         )
-        p.work("screw", screw_for(min(table - 2 * abs(offset), half)), "the largest whose sunk head leaves 1.5 beside it", "")
+        p.work(
+            "screw", screw_for(min(table - 2 * abs(offset), half)), "the largest whose counterbored head leaves 1.5 beside it", ""
+        )
         p.reckon("table_height", worked(f"min(0.7·lip; lip − {BELOW:g})", lip.min), down=0.1, least=0.1)
         p.reckon("vise_height", worked("vise slot depth − 0.5", deep), down=0.1, least=0.1)
         p.reckon("length", worked("1.5·max(table half; vise half)", table, half), up=1.0)
@@ -105,7 +107,7 @@ class TableKey:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TableKeySizes(values)
-        hole = Hole(
+        hole = HoleLine(
             "A",
             s.screw_x,
             0.0,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.design.families.table_key.sizes import BELOW, PLAY_LEAST, STEP, TableKeySizes
+from elbrix.design.families.table_key.sizes import BELOW, PLAY_MIN, STEP, TableKeySizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -140,7 +140,7 @@ def _screw(s: TableKeySizes) -> tuple[Line, ...]:
 
 def _handles(s: TableKeySizes) -> tuple[Handle, ...]:
     half, least = s.low_w / 2, s.bore + 1.0
-    most_low, most_high = round_down(s.neck.min - PLAY_LEAST, STEP), round_down(s.host - PLAY_LEAST, STEP)
+    most_low, most_high = round_down(s.neck.min - PLAY_MIN, STEP), round_down(s.host - PLAY_MIN, STEP)
     return (
         *(
             Handle(

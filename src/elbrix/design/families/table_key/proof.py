@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.design.families.table_key.rescue import Remedy, advised, remedies, tool_for
-from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, TableKeySizes
+from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LOOSE, PLAY_MIN, TableKeySizes
 from elbrix.design.thin import held_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits
@@ -12,7 +12,7 @@ from elbrix.results.formulas import reckoned, term, worked
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
-_PLAY = Limits(0.0, PLAY_LEAST, PLAY_EASY, PLAY_LOOSE)
+_PLAY = Limits(0.0, PLAY_MIN, PLAY_EASY, PLAY_LOOSE)
 
 
 def ways_out(s: TableKeySizes, shop: Shop) -> list[Remedy]:
@@ -368,7 +368,7 @@ def _play(
         if play < 0
         else (
             "so tight that a burr stops it: fit it with a stone"
-            if play < PLAY_LEAST
+            if play < PLAY_MIN
             else (
                 "a slide that does not shake"
                 if play <= PLAY_EASY

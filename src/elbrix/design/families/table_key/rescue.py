@@ -42,7 +42,7 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         read_to: How truly δ is known.
     """
     delta, per = abs(out), jaw / spacing
-    slack, known = f"({format_number(play, 4)} + {format_number(read_to, 4)})", (play + read_to) * per
+    terms, known = f"({format_number(play, 4)} + {format_number(read_to, 4)})", (play + read_to) * per
     taper = delta * per
     left = f", jaw left at the thin end {length(jaw_thick - taper, 2)} {LENGTH_UNIT}" if jaw_thick else ""
     found = [
@@ -51,7 +51,7 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
             "Offset keys",
             f"Offset keys: halves ±{length(delta / 2, 3)} {LENGTH_UNIT} apart, one key turned round",
             known,
-            Derivation("(play + reading)·J/S", f"{slack} · {format_number(jaw)}/{format_number(spacing)}"),
+            Derivation("(play + reading)·J/S", f"{terms} · {format_number(jaw)}/{format_number(spacing)}"),
             True,
             "two keys; nothing is cut from vise or table",
         ),

@@ -17,15 +17,15 @@ from elbrix.standards.screws import clearance_hole, head
 
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
 PLAY: Final = {"close": 0.01, "easy": 0.03}
-PLAY_LEAST, PLAY_CLOSE, PLAY_EASY, PLAY_LOOSE = 0.005, 0.02, 0.05, 0.15
+PLAY_MIN, PLAY_CLOSE, PLAY_EASY, PLAY_LOOSE = 0.005, 0.02, 0.05, 0.15
 FITS: Final = (("close", f"close, {length(0.005)} to {length(0.02)}"), ("easy", f"easy, {length(0.02)} to {length(0.05)}"))
 STEP: Final = 0.01
 #: Halves this near to each other are one width: it slides in both and shakes in neither, mm.
 PLAIN_MM: Final = 0.02
-#: Room below the table half and above the vise half, and round and over a sunk head, mm.
+#: Room below the table half and above the vise half, and round and over a counterbored head, mm.
 BELOW, ABOVE, ROUND, SUNK = 1.0, 0.5, 0.5, 0.3
 SCREWS: Final = ("M3", "M4", "M5", "M6", "M8", "M10")
-_WALL: Final = 1.5  # beside the sunk head
+_WALL: Final = 1.5  # beside the counterbored head
 #: Less than this between two widths is one width, mm.
 _TO_SIZE_MM: Final = 0.005
 
@@ -187,7 +187,7 @@ PARAMETERS: Final = (
 
 
 def screw_for(width: float) -> str:
-    """The largest screw whose sunk head leaves a wall in a key of that width; the smallest when none does."""
+    """The largest screw whose counterbored head leaves a wall in a key of that width; the smallest when none does."""
     good = [s for s in SCREWS if head("socket_cap", s, "head_d").value + ROUND + 2 * _WALL <= width]
     return good[-1] if good else SCREWS[0]
 
@@ -222,7 +222,7 @@ class TableKeySizes:
             raise ShopError(
                 "Screw",
                 f"the head of {self.screw} is wider than the key",
-                f"It is sunk Ø{length(self.bore)} into {length(self.low_w)} {LENGTH_UNIT}",
+                f"It is counterbored Ø{length(self.bore)} into {length(self.low_w)} {LENGTH_UNIT}",
                 "Take a smaller screw",
                 entry="screw",
             )
@@ -270,7 +270,7 @@ class TableKeySizes:
 
     @property
     def wall(self) -> float:
-        """Beside the sunk head, in the table half."""
+        """Beside the counterbored head, in the table half."""
         return (self.low_w - self.bore) / 2 - abs(self.screw_x)
 
     @property

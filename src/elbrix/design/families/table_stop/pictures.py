@@ -114,7 +114,7 @@ def _handles(s: TableStopSizes) -> tuple[Handle, ...]:
             0.5,
             math.ceil(s.holes[0].bore_depth + 2),
             150.0,
-            "the bolt's head is sunk in it",
+            "the bolt's head is counterbored into it",
             "in the cutter's way",
             "block",
             value=s.height,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, sunk
+from elbrix.design.bores import Hole, counterbored
 from elbrix.design.made_of import made_of
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
@@ -165,7 +165,7 @@ PARAMETERS: Final = (
 
 
 #: Tongue left at each end of a gap, mm.
-_TONGUE_LEAST_MM: Final = 4.0
+_TONGUE_MIN_MM: Final = 4.0
 
 
 class TableStopSizes:
@@ -191,16 +191,16 @@ class TableStopSizes:
         if self.holes[0].bore_depth >= self.height - 1:
             raise ShopError(
                 "Bolt",
-                f"its head sunk {length(self.holes[0].bore_depth)} in {length(self.height)} {LENGTH_UNIT}",
+                f"its head counterbored {length(self.holes[0].bore_depth)} in {length(self.height)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the block higher or the bolt smaller",
                 entry="height",
             )
-        if self.gap >= self.length - 2 * _TONGUE_LEAST_MM:
+        if self.gap >= self.length - 2 * _TONGUE_MIN_MM:
             raise ShopError(
                 "Gap in the tongue",
                 f"{length(self.gap)} {LENGTH_UNIT} in a block {length(self.length)} long",
-                f"At each end {length(_TONGUE_LEAST_MM)} {LENGTH_UNIT} of tongue are needed to guide it",
+                f"At each end {length(_TONGUE_MIN_MM)} {LENGTH_UNIT} of tongue are needed to guide it",
                 "Make the block longer or the gap shorter",
                 entry="tongue_gap",
             )
@@ -225,8 +225,8 @@ class TableStopSizes:
         return self.lip.min - self.v.number("nut_neck_height") - over
 
     @cached_property
-    def holes(self) -> tuple[Bored, ...]:
-        return (sunk("B", 0.0, 0.0, self.bolt, feature="bolt", use="to the slot"),)
+    def holes(self) -> tuple[Hole, ...]:
+        return (counterbored("B", 0.0, 0.0, self.bolt, feature="bolt", use="to the slot"),)
 
     def edge(self, x: float, y: float) -> float:
         return min(self.width / 2 - abs(x), self.length / 2 - abs(y))

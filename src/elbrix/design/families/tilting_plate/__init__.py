@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.bores import SUNK, Span, hole_checks, hole_table, pattern, sunk
+from elbrix.design.bores import HEAD_BELOW_MM, Span, counterbored, hole_checks, hole_table, pattern
 from elbrix.design.families.tilting_plate import pictures, round_bar
 from elbrix.design.families.tilting_plate.round_bar import CHAMFER
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, TiltingPlateSizes
@@ -68,8 +68,8 @@ class TiltingPlate:
         notch = p.reckon("notch_width", worked("0.6·D", bar, source="it lies on two edges"), down=0.5)
         deep = p.reckon("notch_depth", worked(f"(D − √(max(0; D² − w²)))/2 + {OVER_BAR:g}", bar, notch), up=0.1)
         screw = p.assume("screw", "M6" if bar >= 18 else "M5" if bar >= 14 else "M4")
-        head = sunk("S", 0, 0, screw)
-        p.reckon("thickness", worked("sunk head + 0.8·hole + notch", head.bore_depth, head.drill, deep), up=1.0)
+        head = counterbored("S", 0, 0, screw)
+        p.reckon("thickness", worked("counterbored head + 0.8·hole + notch", head.bore_depth, head.drill, deep), up=1.0)
         p.assume("front_length", 35.0)
         p.assume("rear_length", 35.0)
         length = p.reckon("length", worked("jaws' width", vise.jaw_width_mm), down=5.0, most=120.0)
@@ -442,10 +442,10 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             "under_head",
             "Floor under counterbore",
             worked(
-                f"(thickness − notch − head − {SUNK:g})/d",
+                f"(thickness − notch − head − {HEAD_BELOW_MM:g})/d",
                 s.thickness,
                 s.notch_depth,
-                s.screws[0].bore_depth - SUNK,
+                s.screws[0].bore_depth - HEAD_BELOW_MM,
                 s.screws[0].d,
             ),
             Limits(0.4, 0.8),

@@ -12,7 +12,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.bores import Bored, sunk, tapped
+from elbrix.design.bores import Hole, counterbored, tapped
 from elbrix.design.made_of import made_of
 from elbrix.geometry.shapes import Ring, overlap
 from elbrix.mechanics.drilling import point_mm, tapped_mm
@@ -164,7 +164,7 @@ PARAMETERS: Final = (
         high=80,
         step=1,
         words=("thicker", "thinner"),
-        usually="sunk head, 0.8 d and the notch",
+        usually="counterbored head, 0.8 d and the notch",
         feature="plate",
     ),
     Parameter(
@@ -324,7 +324,7 @@ class TiltingPlateSizes:
         if self.floor <= 0.5:
             raise ShopError(
                 "Plate",
-                f"head sunk {length(self.screws[0].bore_depth)} over a notch {length(self.notch_depth)} deep",
+                f"head counterbored {length(self.screws[0].bore_depth)} over a notch {length(self.notch_depth)} deep",
                 f"Nothing is left between them in {length(self.thickness)} {LENGTH_UNIT}",
                 "Make the plate thicker or the screws smaller",
                 entry="thickness",
@@ -361,16 +361,18 @@ class TiltingPlateSizes:
 
     @property
     def floor(self) -> float:
-        """Metal between a sunk head and the notch."""
+        """Metal between a counterbored head and the notch."""
         return self.thickness - self.notch_depth - self.screws[0].bore_depth
 
     def edge(self, x: float, y: float) -> float:
         return min(self.length / 2 - abs(x), y + self.front, self.back - y)
 
     @cached_property
-    def screws(self) -> tuple[Bored, ...]:
+    def screws(self) -> tuple[Hole, ...]:
         return tuple(
-            sunk(f"S{i}", k * self.v.number("screw_spacing") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar")
+            counterbored(
+                f"S{i}", k * self.v.number("screw_spacing") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar"
+            )
             for i, k in enumerate((-1, 1), 1)
         )
 
@@ -406,7 +408,7 @@ class TiltingPlateSizes:
         return self.floor + (self.notch_depth - self.sinks) + self.engaged
 
     @cached_property
-    def work_holes(self) -> tuple[Bored, ...]:
+    def work_holes(self) -> tuple[Hole, ...]:
         thread = self.v.word("work_thread")
         places = read_places(self.v.word("pattern"), "mm", "Work holes")
         if not places.grid_mm:
@@ -428,7 +430,7 @@ class TiltingPlateSizes:
         return tuple(tapped(f"W{i}", x, y, thread, feature="work holes") for i, (x, y) in enumerate(free, 1))
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         return (*self.screws, *self.work_holes)
 
     # --- how far it tilts --------------------------------------------------------------------------------------------

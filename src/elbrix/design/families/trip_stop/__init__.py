@@ -12,7 +12,7 @@ from typing import Final
 from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_table, pattern
 from elbrix.design.families.trip_stop.sizes import PARAMETERS, TripStopSizes
 from elbrix.design.families.trip_stop.trials import CONFIDENCE
-from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
+from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, screws
 from elbrix.design.thin import held_check
 from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
@@ -67,14 +67,14 @@ class TripStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TripStopSizes(values)
         ends = (
-            Hole(
+            HoleLine(
                 "S1",
                 s.slot_x[0],
                 0.0,
                 f"centre of slot end 1; slot {length(s.slot)} wide, through",
                 sizes=HoleSizes(diameter_mm=s.slot),
             ),
-            Hole("S2", s.slot_x[1], 0.0, "centre of slot end 2", sizes=HoleSizes(diameter_mm=s.slot)),
+            HoleLine("S2", s.slot_x[1], 0.0, "centre of slot end 2", sizes=HoleSizes(diameter_mm=s.slot)),
         )
         return Design(
             family=self.key,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, tapped
+from elbrix.design.bores import Hole, tapped
 from elbrix.design.families.trip_stop.trials import FittedLine, fitted
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
@@ -155,7 +155,7 @@ class TripStopSizes:
         return head("socket_cap", self.v.word("screw"), "head_d").value
 
     @cached_property
-    def scale(self) -> tuple[Bored, ...]:
+    def scale(self) -> tuple[Hole, ...]:
         thread = self.v.word("scale_screw")
         if thread == "none":
             return ()

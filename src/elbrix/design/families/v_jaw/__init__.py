@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.bores import Span, hole_table, pattern, sunk
+from elbrix.design.bores import Span, counterbored, hole_table, pattern
 from elbrix.design.families.v_jaw import pictures, proof
 from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS, VJawSizes, half
 from elbrix.design.family import Capability, Design, Request, SlotFit
@@ -88,7 +88,7 @@ class VJaw:
             "the largest a T-nut for the slot has a sound wall for",
             f"{format_number(neck.min)} − 0.3",
         )
-        a, b = sunk("V", 0, 0, screw), sunk("T", 0, 0, bolt)
+        a, b = counterbored("V", 0, 0, screw), counterbored("T", 0, 0, bolt)
         p.reckon(
             "width",
             worked(
@@ -109,7 +109,7 @@ class VJaw:
         p.reckon(
             "height",
             worked(
-                f"max(V + relief + keyway + {FLOOR[0]:g}; sunk head + keyway + 0.8·hole)",
+                f"max(V + relief + keyway + {FLOOR[0]:g}; counterbored head + keyway + 0.8·hole)",
                 deep,
                 relief_deep,
                 key_deep,

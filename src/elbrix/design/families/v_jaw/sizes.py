@@ -9,7 +9,7 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.design.bores import Bored, sunk
+from elbrix.design.bores import Hole, counterbored
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
@@ -411,10 +411,10 @@ class VJawSizes:
     # --- holes -------------------------------------------------------------------------------------------------------
 
     @cached_property
-    def screws(self) -> tuple[Bored, ...]:
+    def screws(self) -> tuple[Hole, ...]:
         """Into the vise, in place of its jaw plates."""
         return tuple(
-            sunk(
+            counterbored(
                 f"V{i}",
                 k * self.v.number("screw_spacing") / 2,
                 self.v.number("screw_height"),
@@ -426,10 +426,10 @@ class VJawSizes:
         )
 
     @cached_property
-    def bolts(self) -> tuple[Bored, ...]:
+    def bolts(self) -> tuple[Hole, ...]:
         """To the table."""
         return tuple(
-            sunk(
+            counterbored(
                 f"T{i}",
                 k * self.v.number("bolt_spacing") / 2,
                 self.v.number("bolt_position"),
@@ -441,7 +441,7 @@ class VJawSizes:
         )
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         return (*self.screws, *self.bolts)
 
     def edge(self, x: float, y: float) -> float:

@@ -10,7 +10,7 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design import slit_clamp
-from elbrix.design.bores import Bored, reamed, sunk
+from elbrix.design.bores import Hole, counterbored, reamed
 from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
 from elbrix.mechanics.pins import SLIDE, hole_limits
@@ -206,9 +206,9 @@ class ViseStopSizes:
         return min(x - self.left, self.right - x, y, self.height - y)
 
     @cached_property
-    def screws(self) -> tuple[Bored, ...]:
+    def screws(self) -> tuple[Hole, ...]:
         return tuple(
-            sunk(
+            counterbored(
                 f"S{i}",
                 -self.jaw_thickness / 2,
                 self.v.number(n),
@@ -220,13 +220,13 @@ class ViseStopSizes:
         )
 
     @cached_property
-    def bore(self) -> Bored:
+    def bore(self) -> Hole:
         size = round(self.rod + SLIDE[0], 3)
         limits = hole_limits(size, self.rod, SLIDE)
         return reamed("R", self.rod_x, self.rod_y, size, limits=limits, feature="rod_diameter", use="the rod slides")
 
     @property
-    def holes(self) -> tuple[Bored, ...]:
+    def holes(self) -> tuple[Hole, ...]:
         return (*self.screws, self.bore)
 
     @property
@@ -242,7 +242,7 @@ class ViseStopSizes:
     def clamp_depths(self) -> dict[str, float]:
         """Of the clamp screw's hole from the right end: to the slit, to its end, and how deep the head is let in; mm."""
         to_slit = self.right - self.rod_x
-        return {"to_slit": to_slit, "to_end": to_slit + self.clamp_thread, "sunk": 0.3 * self.clamp.d + 1}
+        return {"to_slit": to_slit, "to_end": to_slit + self.clamp_thread, "counterbore_depth": 0.3 * self.clamp.d + 1}
 
     @property
     def clamp_thread(self) -> float:

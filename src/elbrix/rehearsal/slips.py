@@ -1,4 +1,4 @@
-"""A rehearsal as it is asked for: slips as text, from the command line or the bench."""
+"""Slips as somebody made them, as text from the command line or the bench, and the rehearsal that finds them."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ TURNS = ("end", "over", "mirrored")
 _BESIDE_MM: Final = 0.05
 
 
-class Asked(Struct, frozen=True, kw_only=True):
+class SlipsMade(Struct, frozen=True, kw_only=True):
     """What somebody really did, as they say it."""
 
     keyed: Mapping[str, str] = field(default_factory=dict)  #: "MOVE.AXIS" → number as on that machine's card
@@ -32,7 +32,7 @@ class Asked(Struct, frozen=True, kw_only=True):
     cutters: Mapping[str, float] = field(default_factory=dict)  #: operation's title or a move of it → Ø, mm
 
 
-class Heard(Struct, frozen=True, kw_only=True):
+class RehearsalResult(Struct, frozen=True, kw_only=True):
     """A rehearsal with the slip named."""
 
     clean: bool
@@ -57,7 +57,7 @@ def _place(plan: Plan, name: str) -> tuple[Setup, Operation, Move, str]:
     return (*found, axis)
 
 
-def hear(plan: Plan, shop: Shop, asked: Asked, shown: Plan | None = None) -> Heard:
+def rehearse_slips(plan: Plan, shop: Shop, asked: SlipsMade, shown: Plan | None = None) -> RehearsalResult:
     """Rehearse a plan with what was really done.
 
     Args:
@@ -101,7 +101,7 @@ def hear(plan: Plan, shop: Shop, asked: Asked, shown: Plan | None = None) -> Hea
     if slip is None and threads:
         slip = named(plan, [], {}, dict(asked.cutters), threads[0].move)
     findings = (*found.findings, *(_beside(w) for w in unseen), *threads, *in_the_way(plan, shop))
-    return Heard(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
+    return RehearsalResult(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
 
 
 def _cuts_nothing_seen(move: Move) -> bool:
