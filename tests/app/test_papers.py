@@ -99,9 +99,9 @@ def test_no_heading_stands_alone_at_the_foot_of_a_page(
     flow = module.flowed
 
     def looked(blocks, style):  # type: ignore[no-untyped-def]
-        listed: list[tuple[float, object, float]] = []
+        listed: list[module.Block] = []
         found = flow(lambda pen: listed.extend(blocks(pen)) or listed, style)  # type: ignore[func-returns-value]
-        heads = {id(draw) for _, draw, keep in listed if keep > 0}
+        heads = {id(block.draw) for block in listed if block.heading}
         assert not [page for page in found[:-1] if id(page[-1][1]) in heads]
         assert sum(len(page) for page in found) == len(listed)
         return found

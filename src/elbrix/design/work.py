@@ -7,9 +7,14 @@ B and D the sides at +y and −y, E the low end, F the high end. mm.
 
 from __future__ import annotations
 
+from typing import Final
+
 from msgspec import Struct, field
 
 from elbrix.solids.recipe import Recipe
+
+#: Where a family says how its work is held: which of the shop's vises opens so far is known when it is planned.
+IN_VISE: Final = "{in the vise}"
 
 
 class Blank(Struct, frozen=True, kw_only=True):
@@ -104,7 +109,7 @@ class HolePattern(Struct, frozen=True, kw_only=True):
     feature: str = ""
     face: str = "A"  #: drilled from this face; the ordinates are those on it as it then lies up, x to the right
     id: str = "pattern"  #: of its moves, when there are several
-    held: str = ""  #: how; empty: in the vise or under straps
+    held: str = ""  #: how, with `IN_VISE`; empty: in the vise or under straps
     together: bool = False  #: all pieces at once, in place
 
 

@@ -93,8 +93,8 @@ def bevelled_edge(ctx: Context, work: BevelledEdge) -> Setup:
             ),
         ),
         holding=(
-            f"in the vise on a thin parallel, tilted {format_number(work.deg, 2)}° about its length with {away} high and away"
-            " from you, checked with the level or on a sine plate; brass strips in the jaws"
+            f"{ctx.in_vise(lie)} on a thin parallel, tilted {format_number(work.deg, 2)}° about its length with {away} high and"
+            " away from you, checked with the level or on a sine plate; brass strips in the jaws"
         ),
         datum=f"Y and Z zero in the near edge of {work.side}, which stays; + away and up",
         zeroes=(Zero(axis="Y", touches="the near edge", tool=words, reads_mm=y_zero.value_mm), z_zero),

@@ -84,7 +84,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
     near = work.gap_mm if work.gap_mm is not None and abs(work.y_mm) < 1e-9 and work.gap_mm >= least else 0.0
     near = near or _drilled(ctx, work, operations, floor) or _begun(ctx, work, operations, floor)
     operations += _bored(ctx, work, near, floor)
-    held = work.held or "on parallels under straps or in the vise, clear of the bar below"
+    held = ctx.held_as(work.held, lie) or f"on parallels under straps or {ctx.in_vise(lie)}, clear of the bar below"
     setup = ctx.setup(
         work.id,
         work.name,
@@ -264,7 +264,7 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
         work.name,
         lie,
         operations,
-        holding=work.held or "in the vise or under straps",
+        holding=ctx.held_as(work.held, lie) or f"{ctx.in_vise(lie)} or under straps",
         datum="X zero at the left end; Y zero "
         + ("on the parting line" if work.gap_mm is not None else "in the middle of the width")
         + f"; Z zero on {lie.up}",

@@ -8,7 +8,7 @@ from typing import Final
 
 from msgspec import Struct, field
 
-from elbrix.design.work import Blank
+from elbrix.design.work import IN_VISE, Blank
 from elbrix.making.dials import on_dial
 from elbrix.making.grip import Sides, unheld_words, wanted_mm
 from elbrix.making.holders import Held, held_in
@@ -26,6 +26,7 @@ from elbrix.shop.cut_log import experience
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import SQUARE_MM, Cutter, CutterKind
+from elbrix.shop.workholding import Vise
 from elbrix.standards.materials import Material, material
 
 #: Edge finder assumed when the shop lists none, mm.
@@ -468,13 +469,19 @@ class Context(Struct):
     def sides(self) -> Sides:
         return self.gathered.sides
 
-    def _vise_for(self, lie: Lie) -> str:
-        """What of the shop opens over what lies across it: "vise", "split vise"; empty: nothing does."""
+    def vises_over(self, lie: Lie) -> list[Vise]:
+        """The shop's vises that open over what lies across them."""
         sizes = {"B": self.blank.width_mm, "D": self.blank.width_mm, "E": self.blank.length_mm, "F": self.blank.length_mm}
-        opening = [v for v in self.shop.vises if v.opening_mm >= sizes.get(lie.away, self.blank.height_mm)]
-        if not self.shop.vises or any(not v.split for v in opening):
-            return "vise"
-        return "split vise" if opening else ""
+        return [v for v in self.shop.vises if v.opening_mm >= sizes.get(lie.away, self.blank.height_mm)]
+
+    def in_vise(self, lie: Lie) -> str:
+        """ "in the vise", or "in the split vise" where no other opens so far."""
+        opening = self.vises_over(lie)
+        return "in the split vise" if opening and all(v.split for v in opening) else "in the vise"
+
+    def held_as(self, words: str, lie: Lie) -> str:
+        """How a family says that its work is held."""
+        return words.replace(IN_VISE, self.in_vise(lie))
 
     # --- setups ------------------------------------------------------------------------------------------------------
 
@@ -493,15 +500,12 @@ class Context(Struct):
         """A setup whose words follow from how the work lies.
 
         Args:
-            holding: What holds it, "in the vise on parallels"; faces and turning are put before it from the lie.
+            holding: What holds it, "in the vise on parallels" (`in_vise`); faces and turning are put before it from the lie.
         """
         before = self.gathered.lies[-1] if self.gathered.lies else None
         turned = turned_words(lie, before)
         self.gathered.lies.append(lie)
-        vise = self._vise_for(lie)
-        if more.get("fixture", "vise") == "vise" and vise:
-            holding = holding.replace("in the vise", f"in the {vise}", 1)
-        elif more.get("fixture", "vise") == "vise":
+        if more.get("fixture", "vise") == "vise" and self.shop.vises and not self.vises_over(lie):
             # No vise of the shop opens that far: under straps, and nothing is said of jaws.
             more |= {"fixture": "straps", "jaws_mm": 0.0}
             holding = "on parallels under straps, clear of every cut"

@@ -82,7 +82,7 @@ def channel(ctx: Context, work: Groove) -> Setup:
                 note=f"{ctx.say(work.depth_mm)} deep; cutter centre",
             ),
         ),
-        holding=f"in the vise on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the channel",
+        holding=f"{ctx.in_vise(lie)} on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the channel",
         datum=(
             f"Y zero at the finished low end, E; Z zero on {face}"
             if work.across
@@ -280,8 +280,8 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
             ),
         ),
         holding=(
-            f"in the vise, tilted {format_number(tilt)}° about its long axis with side {away} high and away from you, checked"
-            " with the level on the top or a sine plate under it; a stop at one end"
+            f"{ctx.in_vise(lie)}, tilted {format_number(tilt)}° about its long axis with side {away} high and away from you,"
+            " checked with the level on the top or a sine plate under it; a stop at one end"
         ),
         datum=f"Y and Z zero at the high edge ({away}) of the tilted bar, + away and up",
         zeroes=zeroes,

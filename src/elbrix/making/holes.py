@@ -333,7 +333,7 @@ def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Ope
         title,
         lie,
         (start, *operations),
-        holding="in the vise, on parallels that stand clear of the holes",
+        holding=f"{ctx.in_vise(lie)}, on parallels that stand clear of the holes",
         datum=f"X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on {up}",
         zeroes=(x, y, z),
         jaws_mm=jaws,
@@ -411,7 +411,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
         work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""),
         lie,
         operations,
-        holding=work.held or "in the vise or on parallels under straps, clear of every hole",
+        holding=ctx.held_as(work.held, lie) or f"{ctx.in_vise(lie)} or on parallels under straps, clear of every hole",
         datum=(
             f"X zero at the left end ({left}), + to the right; Y zero in the middle of the width, + away; Z zero on {work.face}"
         ),

@@ -85,7 +85,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
         )
     operations.append(Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),)))
     jaws = ctx.sides.jaws(lie, work.depth_mm)
-    held = f"in the vise on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the shoulder"
+    held = f"{ctx.in_vise(lie)} on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the shoulder"
     setup = ctx.setup(
         "shoulders" if work.id == "shoulder" else work.id,
         work.name,
@@ -283,7 +283,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
                 note="Or with a file: they only have to miss the corner fillets of the slot",
             ),
         ),
-        holding="in the vise, jaws on the head's sides, parallels clear of the neck",
+        holding=f"{ctx.in_vise(lie)}, jaws on the head's sides, parallels clear of the neck",
         datum=f"Y zero in the middle of the bar, Z zero on the underside ({lie.up}), touched with the point of the cutter",
         zeroes=zeroes,
         jaws_mm=ctx.sides.jaws(lie, work.leg_mm + run),

@@ -118,7 +118,7 @@ def facing(ctx: Context) -> list[Setup]:
                 + (
                     "on the table under straps over parallels, the end standing out over them"
                     if wide
-                    else "on parallels in the vise, the right end standing out of the jaws, tapped down"
+                    else f"on parallels {ctx.in_vise(lie)}, the right end standing out of the jaws, tapped down"
                 )
             ),
             datum=f"X zero at the stop on the left, Z zero on {lie.up}",

@@ -238,7 +238,7 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         lie,
         (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=speed, moves=(move, last)),),
         holding=(
-            f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels"
+            f"{ctx.in_vise(lie)}, {rod}at least half its height in the jaws, tapped down on the parallels"
             if held
             else "on the table on parallels under straps, moved over one after the other as the cutter comes to them"
         ),

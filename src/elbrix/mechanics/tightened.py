@@ -20,6 +20,7 @@ from elbrix.mechanics.strength import (
     bearing_mpa,
     nut_thread_shear_mm2,
 )
+from elbrix.quantities.lengths import fine_step, round_down
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import FormulaTerm, format_number
 from elbrix.results.formulas import term, worked
@@ -46,6 +47,13 @@ LIPS_FIRST: Final = "the slot's lips suffer first"
 #: A screw that is not there, and an overlap of nothing, still have a number to show.
 MAX_MPA: Final = 9999.0
 MAX_SHARE: Final = 1e6
+#: The least torque that can be typed, N·m.
+MIN_TORQUE_NM: Final = 0.1
+
+
+def proposed_nm(most_nm: float) -> float:
+    """The torque to propose where so much is the most: down to whole N·m, a small one to what it can be set by."""
+    return max(MIN_TORQUE_NM, round_down(most_nm, fine_step(most_nm, 1.0)))
 
 
 def screw_load(

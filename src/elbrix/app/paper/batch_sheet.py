@@ -36,16 +36,16 @@ class BatchSheet(FlowedPages, kw_only=True):
         bars = len(self.presenter.batch.layout.bars)
         if bars:
             tall = _PICTURE + _FOR_EACH * max(0, bars - 2)
-            blocks.append((tall + 70, lambda p, y: self._picture(p, y + 40, tall), 0))
+            blocks.append(Block(tall + 70, lambda p, y: self._picture(p, y + 40, tall)))
         for tile in self.presenter.tiles():
             text = f"{tile.sign}  {tile.label}: {tile.reason}"
-            blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, partial(self._line, text=text), 0))
+            blocks.append(Block(pen.height(WIDTH, text, _LETTERS) + 10, partial(self._line, text=text)))
         for section in self.presenter.card().sections:
             boxed = section.title != "Kit"
-            blocks.append((92, partial(self._section, section=section), 120))
+            blocks.append(Block(92, partial(self._section, section=section), heading=True))
             for row in section.rows:
                 high = max(pen.height(_FIRST, row.label, _LETTERS), pen.height(self._second, self._said(row), _LETTERS)) + 14
-                blocks.append((high, partial(self._row, row=row, high=high, boxed=boxed), 0))
+                blocks.append(Block(high, partial(self._row, row=row, high=high, boxed=boxed)))
         return blocks
 
     @property

@@ -16,13 +16,13 @@ _VALUE: Final = COLUMN - _LABEL - 10
 Row = tuple[str, str]  #: label, value
 
 
-def heading(words: str, keep: float = 80.0, gap: float = 0.0) -> Block:
+def heading(words: str, gap: float = 0.0) -> Block:
     """A heading that stays with what follows it."""
 
     def draw(pen: Pen, y: float) -> None:
         pen.words(LEFT, y + gap, WIDTH, words, 28, bold=True)
 
-    return 44.0 + gap, draw, keep
+    return Block(44.0 + gap, draw, heading=True)
 
 
 def across(pen: Pen, words: str, size: float, colour: str = INK, gap: float = 4.0) -> Block:
@@ -31,7 +31,7 @@ def across(pen: Pen, words: str, size: float, colour: str = INK, gap: float = 4.
     def draw(pen: Pen, y: float) -> None:
         pen.words(LEFT, y, WIDTH, words, size, colour=colour)
 
-    return pen.height(WIDTH, words, size) + gap, draw, 0.0
+    return Block(pen.height(WIDTH, words, size) + gap, draw)
 
 
 def ticked(pen: Pen, words: str, size: float = 24.0, gap: float = 8.0) -> Block:
@@ -41,7 +41,7 @@ def ticked(pen: Pen, words: str, size: float = 24.0, gap: float = 8.0) -> Block:
         pen.box(LEFT, y + 4, 24, 24, 2)
         pen.words(LEFT + 44, y, WIDTH - 44, words, size)
 
-    return pen.height(WIDTH - 44, words, size) + gap, draw, 0.0
+    return Block(pen.height(WIDTH - 44, words, size) + gap, draw)
 
 
 def columns(pen: Pen, left: tuple[str, Iterable[Row]], right: tuple[str, Iterable[Row]]) -> Iterator[Block]:
@@ -51,10 +51,10 @@ def columns(pen: Pen, left: tuple[str, Iterable[Row]], right: tuple[str, Iterabl
         pen.words(LEFT, y, COLUMN, left[0], 26, bold=True)
         pen.words(SECOND, y, COLUMN, right[0], 26, bold=True)
 
-    yield 42.0, titles, 60.0
+    yield Block(42.0, titles, heading=True)
     for a, b in zip_longest(left[1], right[1]):
-        yield max(_row_height(pen, row) for row in (a, b) if row is not None), _two_rows(a, b), 0.0
-    yield 12.0, lambda pen, y: None, 0.0
+        yield Block(max(_row_height(pen, row) for row in (a, b) if row is not None), _two_rows(a, b))
+    yield Block(12.0, lambda pen, y: None)
 
 
 def _row_height(pen: Pen, row: Row) -> float:

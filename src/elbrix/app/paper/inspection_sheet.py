@@ -38,7 +38,7 @@ class InspectionSheet(FlowedPages, kw_only=True):
         lines, found = self.presenter.reading_lines(), self.inspection
         picture = 1000.0 if len(lines) <= 8 and len(found.steps) < 5 else 700.0
         beside, below = self._numbers(pen, picture)
-        yield picture + 30, lambda pen, y: self._first(pen, y, picture, beside), 0.0
+        yield Block(picture + 30, lambda pen, y: self._first(pen, y, picture, beside))
         nothing: tuple[str, list[Row]] = ("", [])
         for left, right in zip_longest(below[::2], below[1::2], fillvalue=nothing):
             yield from columns(pen, left, right)
@@ -48,14 +48,14 @@ class InspectionSheet(FlowedPages, kw_only=True):
             yield heading("Readings", gap=6)
         half = -(-len(lines) // 2)
         for n in range(half):
-            yield _LINE, _reading(lines[n], lines[n + half] if n + half < len(lines) else None), 0.0
+            yield Block(_LINE, _reading(lines[n], lines[n + half] if n + half < len(lines) else None))
         if found.checks:
             yield heading("Verdict", gap=14)
         for check in sorted(found.checks, key=lambda c: -c.verdict.rank):
             yield self._verdict(pen, check)
         for number, step in enumerate(found.steps, 1):
             yield ticked(pen, f"{number}   {step}", 25, 10)
-        yield 90.0, _signed, 0.0
+        yield Block(90.0, _signed)
 
     def _first(self, pen: Pen, y: float, high: float, beside: list[tuple[str, list[Row]]]) -> None:
         p = self.presenter
@@ -99,7 +99,7 @@ class InspectionSheet(FlowedPages, kw_only=True):
             pen.height(330, said, 22),
             pen.height(WIDTH - 890, reason, 20),
         )
-        return tall + 6, draw, 0.0
+        return Block(tall + 6, draw)
 
 
 #: Where the numbers beside the picture begin.

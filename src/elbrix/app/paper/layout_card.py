@@ -42,7 +42,7 @@ class LayoutCard(FlowedPages, kw_only=True):
         return self.title, self.presenter.subtitle(), "Layout card"
 
     def _blocks(self, pen: Pen) -> Iterator[Block]:
-        yield _ABOVE + _FRONT + 40, self._pictures, 0.0
+        yield Block(_ABOVE + _FRONT + 40, self._pictures)
         for caution in self.hold.cautions:
             yield across(pen, f"▲ {caution}", 24, ACCENT, 8)
         order = [*self.hold.tighten, *self.hold.swaps]
@@ -51,7 +51,7 @@ class LayoutCard(FlowedPages, kw_only=True):
             for words in order:
                 yield ticked(pen, words)
         groups = [(g.title, self._rows(g)) for g in self.hold.groups if g.id in ("work", "cut") or g.id.startswith("element")]
-        yield heading("What it was worked out for, and where each thing stands", 120.0, gap=8)
+        yield heading("What it was worked out for, and where each thing stands", gap=8)
         nothing: tuple[str, list[Row]] = ("", [])
         for left, right in zip_longest(groups[::2], groups[1::2], fillvalue=nothing):
             yield from columns(pen, left, right)

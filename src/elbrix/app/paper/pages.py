@@ -183,29 +183,35 @@ def unit_words(style: UnitStyle) -> str:
     return "Sizes in mm" if style.length == "mm" else "Sizes in inches"
 
 
-#: A block of a page that flows: its height, how it is painted from a y on, the room it wants to keep with what follows.
-Block = tuple[float, Callable[[Pen, float], None], float]
+Painting = Callable[["Pen", float], None]  #: paints something from a y on
+
+
+class Block(Struct):
+    """A block of a page that flows."""
+
+    height: float  #: tenths of a millimetre
+    draw: Painting
+    heading: bool = False  #: never the last of a page: what it is over comes with it
+
+
 #: Where the blocks of such a page begin and end, tenths of a millimetre.
 FLOW_TOP, FLOW_BOTTOM = 230.0, 2790.0
 
 
-def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-    """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page.
-
-    A heading is never the last of a page: what it is over comes with it.
-    """
+def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[list[tuple[float, Painting]]]:
+    """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page."""
     image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
     measuring = QPainter(image)
-    pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = []
-    page: list[tuple[float, Callable[[Pen, float], None]]] = []
+    pages: list[list[tuple[float, Painting]]] = []
+    page: list[tuple[float, Painting]] = []
     y = FLOW_TOP
     listed = list(blocks(Pen(measuring, style)))
-    for n, (height, draw, keep) in enumerate(listed):
-        if y + height + max(keep, _with_it(listed, n)) > FLOW_BOTTOM and page:
+    for n, block in enumerate(listed):
+        if y + block.height + _with_it(listed, n) > FLOW_BOTTOM and page:
             pages.append(page)
             page, y = [], FLOW_TOP
-        page.append((y, draw))
-        y += height
+        page.append((y, block.draw))
+        y += block.height
     pages.append(page)
     measuring.end()
     return pages
@@ -214,9 +220,9 @@ def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[l
 def _with_it(blocks: list[Block], n: int) -> float:
     """Height of what has to stand on the page of a heading: further headings, and the first block under them; else nothing."""
     found = 0.0
-    while blocks[n][2] > 0 and n + 1 < len(blocks):
+    while blocks[n].heading and n + 1 < len(blocks):
         n += 1
-        found += blocks[n][0]
+        found += blocks[n].height
     return found
 
 
@@ -225,7 +231,7 @@ class FlowedPages(Struct, kw_only=True):
 
     name: str
     size_mm: tuple[float, float] = (210, 297)
-    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
+    _pages: list[list[tuple[float, Painting]]] = field(default_factory=list)
 
     @property
     def count(self) -> int:
@@ -241,7 +247,7 @@ class FlowedPages(Struct, kw_only=True):
         pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
         pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
-    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+    def _layout(self) -> list[list[tuple[float, Painting]]]:
         if not self._pages:
             self._pages = flowed(self._blocks, self._style())
         return self._pages

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec import Struct, field
 from PyQt6.QtGui import QPainter
 
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, flowed, page_head
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, INK, LEFT, SOFT, WIDTH, Block, Painting, Pen, flowed, page_head
 from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
@@ -20,7 +21,6 @@ _WORDS, _NUMBERS, _ALL, _ASKED = 960.0, 820.0, 1800.0, 1400.0
 _KIT, _BESIDE, _OPERATION, _TOOL = 900.0, 1270.0, 600.0, 1220.0
 _DIGITS = 38.0
 _CM3_PER_IN3 = 16.387064
-Painter = Callable[[Pen, float], None]
 
 
 class RouteCard(Struct, kw_only=True):
@@ -38,7 +38,7 @@ class RouteCard(Struct, kw_only=True):
     measured: dict[str, float] = field(default_factory=dict)
     tape: tuple[str, ...] = ()  #: what was worked out for the job, in lines
     size_mm: tuple[float, float] = (210, 297)
-    _pages: list[list[tuple[float, Painter]]] = field(default_factory=list)
+    _pages: list[list[tuple[float, Painting]]] = field(default_factory=list)
 
     @property
     def count(self) -> int:
@@ -52,7 +52,7 @@ class RouteCard(Struct, kw_only=True):
         pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
         pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
-    def _layout(self) -> list[list[tuple[float, Painter]]]:
+    def _layout(self) -> list[list[tuple[float, Painting]]]:
         if not self._pages:
             self._pages = flowed(self._blocks, self.style)
         return self._pages
@@ -63,23 +63,22 @@ class RouteCard(Struct, kw_only=True):
         for line in self.tape:
             y += pen.words(LEFT, y, WIDTH, line, 24) + 6
 
-    def _blocks(self, pen: Pen) -> list[tuple[float, Painter, float]]:
-        """(height, painter, room it wants to keep with what follows)."""
-        blocks: list[tuple[float, Painter, float]] = [(max(640, self._kit_end(pen) + 30), self._first, 0)]
+    def _blocks(self, pen: Pen) -> list[Block]:
+        blocks = [Block(max(640, self._kit_end(pen) + 30), self._first)]
         for words in (*self.plan.problems, *self.plan.assumed):
             h = pen.height(WIDTH - 60, words, 26) + 14
-            blocks.append((h, lambda p, y, w=words: self._remark(p, y, w), 0))  # type: ignore[misc]
+            blocks.append(Block(h, partial(self._remark, words=words)))
         if self.tape:
             high = 46 + sum(pen.height(WIDTH, line, 24) + 6 for line in self.tape)
-            blocks.append((high + 14, self._worked_out, 0))
+            blocks.append(Block(high + 14, self._worked_out))
         for setup in self.plan.setups:
-            blocks.append((self._setup_height(pen, setup), lambda p, y, s=setup: self._setup(p, y, s), 200))  # type: ignore[misc]
+            blocks.append(Block(self._setup_height(pen, setup), partial(self._setup, setup=setup), heading=True))
             for operation in setup.operations:
                 tall = self._operation_height(pen, operation)
-                blocks.append((tall, lambda p, y, o=operation: self._operation(p, y, o), 100))  # type: ignore[misc]
+                blocks.append(Block(tall, partial(self._operation, operation=operation), heading=True))
                 for move in operation.moves:
                     high = self._move_height(pen, move)
-                    blocks.append((high, lambda p, y, m=move: self._move(p, y, m), 0))  # type: ignore[misc]
+                    blocks.append(Block(high, partial(self._move, move=move)))
         return blocks
 
     @property

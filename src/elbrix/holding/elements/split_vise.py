@@ -27,8 +27,8 @@ from elbrix.holding.layout import Behaviour, Mount, Piece, PlacedElement, Placin
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import ShelfUse
 from elbrix.mechanics.strength import COUNTED, preload_n
+from elbrix.mechanics.tightened import MIN_TORQUE_NM, proposed_nm
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
-from elbrix.quantities.lengths import fine_step, round_down
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Origin, format_number
@@ -60,7 +60,6 @@ _MIN_GRIP_MM: Final = 3.0
 _ENOUGH: Final = 1.5
 #: A screw's friction scatters by three tenths: what the halves may have to stand of what it is said to give.
 _MAX: Final = 1.3
-_MIN_NM: Final = 0.1  #: what is typed at the least
 
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
@@ -82,7 +81,7 @@ class SplitViseElement:
             Parameter(name="stands", label="Halves stand", kind=Kind.CHOICE, unit="", choices=_WAYS),
             Parameter(name="fixed", label="Fixed half", kind=Kind.CHOICE, unit="", choices=_FIXED),
             parallels_parameter(shop, "on the table"),
-            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=_MIN_NM, high=300, step=1),
+            Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=MIN_TORQUE_NM, high=300, step=1),
             jaw_friction_parameter(),
             *mount_parameters("two for each half"),
         )
@@ -101,7 +100,7 @@ class SplitViseElement:
                     "fixed": ParameterValue("left", Origin.ASSUMED),
                     "parallels": ParameterValue("", Origin.ASSUMED),
                     "torque": ParameterValue(
-                        max(_MIN_NM, min(vise.max_torque_nm, round_down(most, fine_step(most, 1.0)))),
+                        max(MIN_TORQUE_NM, min(vise.max_torque_nm, proposed_nm(most))),
                         Origin.CALCULATED,
                         derivation=Derivation(
                             "what two bolts bear by friction/enough/scatter/force per N·m, down",

@@ -18,9 +18,8 @@ from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_share, heel_arm_mm, heel_for, lips_under_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
-from elbrix.mechanics.tightened import LIPS_FIRST, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, MIN_TORQUE_NM, proposed_nm, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
-from elbrix.quantities.lengths import fine_step, round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Points
@@ -38,7 +37,6 @@ from elbrix.standards.threads import find_thread
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
 _SAFE_SHARE = 0.67  # of yield
 _BY_HAND_NM = 20.0  # hand tight with a short spanner
-_MIN_NM = 0.1  # what is typed at the least
 
 
 def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, ...]:
@@ -91,7 +89,9 @@ class StrapElement:
                 unit="",
                 choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
             ),
-            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=_MIN_NM, high=400, step=1),
+            Parameter(
+                name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=MIN_TORQUE_NM, high=400, step=1
+            ),
             Parameter(
                 name="tip_friction",
                 label="Friction under the tip",
@@ -477,7 +477,7 @@ def _usual_torque(stud: Stud) -> ParameterValue:
     allowed = stud_torque_nm(find_thread(parse_thread(stud.thread)), stud.strength_class, nut_factor("oiled"))
     most = min(_BY_HAND_NM, allowed)
     return ParameterValue(
-        max(_MIN_NM, round_down(most, fine_step(most, 1.0))),
+        proposed_nm(most),
         Origin.ASSUMED,
         derivation=Derivation(
             "min(by hand; K·d·3/8·proof·A_s, oiled), down",

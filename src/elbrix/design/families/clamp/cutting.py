@@ -5,6 +5,7 @@ from __future__ import annotations
 from elbrix.design.families.clamp import pictures
 from elbrix.design.families.clamp.sizes import CUP, ClampSizes
 from elbrix.design.work import (
+    IN_VISE,
     Groove,
     HandOperation,
     HolePattern,
@@ -96,7 +97,7 @@ def _slot_step(s: ClampSizes) -> Pocket:
         corners=((s.start, 0.0), (s.end, 0.0)),
         depth_mm=s.height + 0.5,
         cutter_mm=s.slot,
-        held="In the vise on parallels either side of the slot, a drill hole at its beginning",
+        held=f"{IN_VISE} on parallels either side of the slot, a drill hole at its beginning",
         feature="slot_width",
         id="slot",
     )
@@ -152,7 +153,7 @@ def _body_work(s: ClampSizes) -> list[Step]:
             feature="push",
             face="F",
             id="push",
-            held="upright in the vise, square to the table",
+            held=f"upright {IN_VISE}, square to the table",
         ),
         HandOperation(
             name="Try it",
@@ -173,7 +174,7 @@ def _toe_work(s: ClampSizes) -> list[Step]:
             feature="toe",
             face="E",
             id="cup",
-            held="upright in the vise, square to the table",
+            held=f"upright {IN_VISE}, square to the table",
         ),
         HandOperation(
             name="Nose",

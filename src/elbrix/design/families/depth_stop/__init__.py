@@ -17,7 +17,7 @@ from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, Dep
 from elbrix.design.family import Callout, Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
-from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
+from elbrix.design.work import IN_VISE, Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
@@ -228,7 +228,7 @@ class DepthStop:
                 feature="clamp_screw",
                 face="B",
                 id="clamp",
-                held="on edge in the vise",
+                held=f"on edge {IN_VISE}",
             ),
             SlitCut(
                 name="Slit",

@@ -12,7 +12,7 @@ from elbrix.design.families.ring_nut import pictures, proof
 from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
 from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.slot_nut import SHORT_PITCHES, choose_thread, nut_for
-from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
+from elbrix.design.work import IN_VISE, Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import stud_torque_nm, torque_nm
 from elbrix.mechanics.tightened import PulledNut
@@ -205,7 +205,7 @@ class RingNut:
                 thickness_mm=s.total,
                 feature="thread",
                 id="thread",
-                held="in the vise on parallels clear of the hole",
+                held=f"{IN_VISE} on parallels clear of the hole",
             )
         ]
         corner = (half**2 + s.outer(s.nut_head) ** 2) ** 0.5

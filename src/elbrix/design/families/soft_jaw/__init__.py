@@ -25,7 +25,7 @@ from elbrix.design.families.soft_jaw.sizes import (
 from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.parts import Part, screws
-from elbrix.design.work import Blank, BoredHole, HandOperation, Pocket, Shoulder, Step, VGroove, Work
+from elbrix.design.work import IN_VISE, Blank, BoredHole, HandOperation, Pocket, Shoulder, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring
 from elbrix.mechanics.strength import HANDLE_SHARE
@@ -324,7 +324,7 @@ class SoftJaw:
             "Screw and pin holes" if s.pins else "Screw holes",
             x0=-s.width / 2,
             y0=s.height / 2,
-            held="in the vise, face up, on parallels clear of the holes; the jaw's top away from you",
+            held=f"{IN_VISE}, face up, on parallels clear of the holes; the jaw's top away from you",
         )
         assert holes is not None
         steps.append(holes)

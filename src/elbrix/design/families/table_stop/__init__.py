@@ -15,7 +15,7 @@ from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
 from elbrix.design.parts import Part, nuts, screws
 from elbrix.design.slot_nut import nut_for
-from elbrix.design.work import Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
+from elbrix.design.work import IN_VISE, Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import stud_torque_nm
 from elbrix.mechanics.tightened import SCREW_CLASS
@@ -181,7 +181,7 @@ class TableStopFamily:
                 thickness_mm=s.height + s.tongue_height,
                 face="C",
                 id="bolt",
-                held="in the vise, the tongue down between parallels",
+                held=f"{IN_VISE}, the tongue down between parallels",
             ),
             HandOperation(
                 name="Fit",

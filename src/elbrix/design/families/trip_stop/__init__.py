@@ -15,7 +15,7 @@ from elbrix.design.families.trip_stop.trials import CONFIDENCE
 from elbrix.design.family import Capability, Design, HoleLine, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, screws
 from elbrix.design.thin import held_check
-from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
+from elbrix.design.work import IN_VISE, Blank, HandOperation, Pocket, Step, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Scene, Side, Style, box
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
@@ -129,7 +129,7 @@ class TripStop:
                 corners=((a, 0.0), (b, 0.0)),
                 depth_mm=s.thickness + 0.5,
                 cutter_mm=s.slot,
-                held="In the vise on parallels either side of the slot, a drill hole at its beginning",
+                held=f"{IN_VISE} on parallels either side of the slot, a drill hole at its beginning",
                 feature="slot_width",
                 id="slot",
             )

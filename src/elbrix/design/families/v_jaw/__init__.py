@@ -17,7 +17,7 @@ from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS,
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import largest_bolt, slot_of, vise_of
 from elbrix.design.parts import Part, made, screws
-from elbrix.design.work import Blank, Groove, HandOperation, Step, VGroove, Work
+from elbrix.design.work import IN_VISE, Blank, Groove, HandOperation, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import HANDLE_SHARE
 from elbrix.mechanics.tightened import handle_load
@@ -237,7 +237,7 @@ class VJaw:
             x0=0.0,
             y0=0.0,
             along="y",
-            held="in the vise, V up, on parallels clear of the holes",
+            held=f"{IN_VISE}, V up, on parallels clear of the holes",
         )
         assert holes is not None
         steps.append(holes)

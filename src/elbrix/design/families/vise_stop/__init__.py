@@ -17,7 +17,7 @@ from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.parts import Part, made, screws
 from elbrix.design.slit_clamp import owned_saw
-from elbrix.design.work import Blank, HandOperation, HolePattern, SlitCut, Step, Work
+from elbrix.design.work import IN_VISE, Blank, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import STEEL_E_MPA
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
@@ -128,7 +128,7 @@ class ViseStop:
                 feature="clamp_screw",
                 face="F",
                 id="clamp",
-                held="upright in the vise, square to the table",
+                held=f"upright {IN_VISE}, square to the table",
             ),
             SlitCut(
                 name="Slit",
