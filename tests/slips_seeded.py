@@ -92,7 +92,7 @@ def of_digits(n: Number) -> Iterator[Seeded]:
 
 
 def of_the_wheel(n: Number) -> Iterator[Seeded]:
-    """On a handwheel: a turn too many, one too few, the slack."""
+    """On a handwheel: a turn too many, one too few, the backlash."""
     wheel, mm = n.wheel, n.position.dial.set_mm
     assert wheel is not None
     for k in (1, -1):

@@ -91,7 +91,7 @@ def test_what_a_rehearsal_finds_is_said_in_inches(number: int) -> None:
     move, position = cutting[number % len(cutting)]
     slipped = make.with_keyed(move.id, position.axis, f"{position.dial.set_mm / 25.4 + 0.1:.4f}")
     wrong = MakePresenter(doc, SHOP, INCH, slipped)
-    wrong.heard = wrong.hear()
+    wrong.heard = wrong.rehearse_slips()
     assert wrong.heard is not None and not wrong.heard.clean
     for text in (*of_tiles(wrong.tiles(), wrong.why), wrong.plate(move.id).footer):
         assert not re.search(r"\bmm\b", OWN.sub("", text)) and "\u2063" not in text, text

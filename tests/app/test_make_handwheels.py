@@ -1,4 +1,4 @@
-"""Make's handwheels: turned with the mouse wheel, round with the mouse, by keys; slack named; nothing of it kept."""
+"""Make's handwheels: turned with the mouse wheel, round with the mouse, by keys; backlash named; nothing of it kept."""
 
 from __future__ import annotations
 
@@ -88,7 +88,7 @@ def test_every_way_of_turning(bench: MakeBench) -> None:
     assert slide(bench, "Y") == pytest.approx(expected + 0.5, abs=2 * per)
 
 
-def test_turned_to_the_card_it_is_there_and_from_the_wrong_side_it_is_slack(bench: MakeBench, qtbot: QtBot) -> None:
+def test_turned_to_the_card_it_is_there_and_from_the_wrong_side_it_is_backlash(bench: MakeBench, qtbot: QtBot) -> None:
     assert bench.presenter is not None
     move = next(m for _, _, m in bench.presenter.moves if m.id == WALL)
     wanted = next(p for p in move.positions if p.axis == "Y")
@@ -105,7 +105,7 @@ def test_turned_to_the_card_it_is_there_and_from_the_wrong_side_it_is_slack(benc
     bench.turning.panel.turned.emit("Y", -40)
     assert y.view.reads == wanted.dial.text and not y.view.there  # the ring is right, the slide is not
     qtbot.waitUntil(lambda: dial(bench, "Y").view.slip, timeout=5_000)  # type: ignore[union-attr]
-    assert "slack" in dial(bench, "Y").view.told  # type: ignore[union-attr]
+    assert "backlash" in dial(bench, "Y").view.told  # type: ignore[union-attr]
     # Far past it the metal shows what it would cost.
     bench.turning.panel.turned.emit("Y", -100)
     qtbot.waitUntil(

@@ -12,7 +12,6 @@ from msgspec.structs import replace
 
 from elbrix.book.documents import shop_of
 from elbrix.demo import documents
-from elbrix.design.tolerances import size_limits
 from elbrix.making.dials import division_mm, within_limits
 from elbrix.making.drawn_limits import with_limits
 from elbrix.making.limit_checks import limit_checks
@@ -38,7 +37,7 @@ def planned(key: str, name: str, value: str, on: str) -> Plan | None:
         plan = plan_work(key, family.work(design, SHOP), SHOP, Options(machine=on))
     except ShopError:
         return None
-    return with_limits(plan, design, size_limits(family, design, SHOP), SHOP)
+    return with_limits(plan, family, design, SHOP)
 
 
 def machine_of(plan: Plan, setup: object) -> Machine:
@@ -108,7 +107,7 @@ def test_a_pin_is_not_turned_under_size_by_a_coarse_dial() -> None:
 
 
 def one_of_each_cut(family: str):  # type: ignore[no-untyped-def]
-    """(plan, its findings, setup, move that makes a size) of a family, one of each kind of cut: the way of the axis is the same."""
+    """(plan, its findings, setup, move that makes a size), one of each kind of cut of a family: its axis goes one way."""
     seen: set[str] = set()
     for kind in (k for k in KINDS if k[0] == family):
         plan = planned(*kind, "")

@@ -160,7 +160,7 @@ def test_handwheel_turns_and_divisions(axis: str, wanted: float, text: str, set_
     assert found.off_mm == pytest.approx(set_mm - wanted) and found.approach
 
 
-def test_slack_is_always_taken_up_the_same_way() -> None:
+def test_backlash_is_always_taken_up_the_same_way() -> None:
     assert "come forward to 8 on the ring" in on_dial(WHEELS, "Y", -11.85).approach  # 100 − 92
     assert "go 0.7 past it" in on_dial(WHEELS, "Y", -11.85).approach  # 0.18 + a quarter turn, to 0.1
     assert "never back up" in on_dial(WHEELS, "Z", -7.2).approach

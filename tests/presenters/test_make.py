@@ -132,11 +132,11 @@ def test_hours_are_said_to_ten_minutes(minutes: float) -> None:
 class Screw:
     """A screw in a nut with play: the slide is pushed by whichever flank bears. The zero was taken coming in one direction."""
 
-    def __init__(self, slack: float, approach: int) -> None:
-        self.slack = slack
+    def __init__(self, backlash: float, approach: int) -> None:
+        self.backlash = backlash
         self.slide = 0.0
-        # Coming from below the lower flank bears at the zero: the screw goes back by the slack before it takes the slide along.
-        self.free_low, self.free_high = (0.0, slack) if approach > 0 else (-slack, 0.0)
+        # Coming from below the lower flank bears at the zero: the screw goes back by the backlash before it takes the slide along.
+        self.free_low, self.free_high = (0.0, backlash) if approach > 0 else (-backlash, 0.0)
         self.screw = 0.0
 
     def turn(self, way: float) -> None:
@@ -148,19 +148,19 @@ class Screw:
 
 @given(
     turns=st.lists(st.integers(-300, 300), min_size=1, max_size=12),
-    slack=st.sampled_from([0.0, 0.05, 0.1, 0.3]),
+    backlash=st.sampled_from([0.0, 0.05, 0.1, 0.3]),
     approach=st.sampled_from([1, -1]),
 )
 @settings(max_examples=60)
-def test_a_slide_follows_its_wheel_as_a_screw_with_play_does(turns: list[int], slack: float, approach: int) -> None:
-    wheel = Handwheel(axis="X", wheel=Axis(mm_per_turn=4, divisions=200, backlash_mm=slack), approach=approach)
-    real = Screw(slack, approach)
+def test_a_slide_follows_its_wheel_as_a_screw_with_play_does(turns: list[int], backlash: float, approach: int) -> None:
+    wheel = Handwheel(axis="X", wheel=Axis(mm_per_turn=4, divisions=200, backlash_mm=backlash), approach=approach)
+    real = Screw(backlash, approach)
     for divisions in turns:
         wheel = wheel.turned(divisions)
         real.turn(divisions * 0.02)
         assert wheel.dial_mm == pytest.approx(real.screw, abs=1e-9)
         assert wheel.slide_mm == pytest.approx(real.slide, abs=1e-9)
-        assert abs(wheel.lost_mm) <= slack + 1e-9
+        assert abs(wheel.lost_mm) <= backlash + 1e-9
         assert wheel.turns * 4 + wheel.on_ring * 0.02 == pytest.approx(wheel.dial_mm, abs=1e-6) or wheel.dial_mm < 0
 
 

@@ -1,4 +1,4 @@
-"""Handwheels that can be turned: slack by hand, the slip it makes named, and what is keyed from them read back."""
+"""Handwheels that can be turned: backlash by hand, the slip it makes named, and what is keyed from them read back."""
 
 from __future__ import annotations
 
@@ -28,14 +28,14 @@ def planned(id_: str, machine: str) -> Plan:
 
 
 def test_forward_back_and_forward_again_by_hand() -> None:
-    """4 mm and 200 divisions a turn: 0.02 each; 0.1 of slack are 5 of them."""
+    """4 mm and 200 divisions a turn: 0.02 each; 0.1 of backlash are 5 of them."""
     w = Handwheel(axis="Y", wheel=WHEEL).turned(275)
     assert (w.turns, w.on_ring, w.dial_mm, w.slide_mm) == (1, 75, pytest.approx(5.5), pytest.approx(5.5))
-    w = w.turned(-3)  # inside the slack: the dial says 5.44, the slide has not moved
+    w = w.turned(-3)  # inside the backlash: the dial says 5.44, the slide has not moved
     assert (w.on_ring, w.dial_mm, w.slide_mm) == (72, pytest.approx(5.44), pytest.approx(5.5))
     w = w.turned(-47)  # 4.5 on the dial, 4.6 where the slide stands
     assert (w.on_ring, w.slide_mm, w.lost_mm) == (25, pytest.approx(4.6), pytest.approx(0.1))
-    w = w.turned(5)  # forward through the slack: nothing moves till it is taken up
+    w = w.turned(5)  # forward through the backlash: nothing moves till it is taken up
     assert (w.dial_mm, w.slide_mm) == (pytest.approx(4.6), pytest.approx(4.6))
     assert w.turned(1).slide_mm == pytest.approx(4.62)
     back = Handwheel(axis="Y", wheel=WHEEL).turned(-210)
@@ -52,20 +52,20 @@ def test_inward_is_the_way_of_a_lathe_and_weight_takes_up_a_knee() -> None:
 
 
 @given(st.lists(st.integers(-900, 900), min_size=1, max_size=12), st.sampled_from([1, -1]), st.floats(0, 0.5))
-def test_the_slide_is_what_a_loose_nut_would_be(turns: list[int], approach: int, slack: float) -> None:
+def test_the_slide_is_what_a_loose_nut_would_be(turns: list[int], approach: int, backlash: float) -> None:
     """Another road: a nut of that play, pushed by one flank or the other in small steps."""
-    wheel = Handwheel(axis="X", wheel=Axis(mm_per_turn=2, divisions=100, backlash_mm=slack), approach=approach)
+    wheel = Handwheel(axis="X", wheel=Axis(mm_per_turn=2, divisions=100, backlash_mm=backlash), approach=approach)
     screw = nut = 0.0
     for n in turns:
         wheel = wheel.turned(n)
         for _ in range(abs(n)):
             screw += 0.02 if n > 0 else -0.02
             if approach > 0:
-                nut = screw if screw > nut else min(nut, screw + slack)
+                nut = screw if screw > nut else min(nut, screw + backlash)
             else:
-                nut = screw if screw < nut else max(nut, screw - slack)
+                nut = screw if screw < nut else max(nut, screw - backlash)
     assert wheel.dial_mm == pytest.approx(screw, abs=1e-6) and wheel.slide_mm == pytest.approx(nut, abs=1e-6)
-    assert abs(wheel.lost_mm) <= slack + 1e-9
+    assert abs(wheel.lost_mm) <= backlash + 1e-9
 
 
 def test_the_end_of_the_slide_is_the_end_of_the_wheel() -> None:
@@ -94,7 +94,7 @@ def test_turned_to_the_card_it_is_there_and_keys_the_card(machine: str) -> None:
             assert read_keyed(text, position, slides.machine) == pytest.approx(position.dial.set_mm, abs=0.003)
 
 
-def test_come_to_from_the_wrong_side_it_is_named_as_slack() -> None:
+def test_come_to_from_the_wrong_side_it_is_named_as_backlash() -> None:
     plan = planned("t-nut-hazel", "pip")
     slides = slides_at(plan, SHOP, "shoulder.far.finish2")
     assert slides is not None
@@ -104,7 +104,7 @@ def test_come_to_from_the_wrong_side_it_is_named_as_slack() -> None:
     slides = slides.turned("Y", over).turned("Y", -60)
     assert slides.wheels["Y"].dial_mm == pytest.approx(y.dial.set_mm)  # the ring is right
     told = next(a for a in slides.left(still=True) if a.axis == "Y")
-    assert not told.there and "slack" in told.slip.lower()
+    assert not told.there and "backlash" in told.slip.lower()
     heard = rehearse_slips(plan, SHOP, SlipsMade(keyed={k: v for k, v in slides.keyed().items() if k.endswith(".Y")}))
     assert heard.slip is not None and heard.slip.move == "shoulder.far.finish2" and heard.slip.cause == "backlash"
 

@@ -549,7 +549,7 @@ def test_rehearse_on_the_command_line(capsys: pytest.CaptureFixture[str]) -> Non
 def test_a_plan_says_everything_in_text_too(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["plan", "t_nut", "--machine", "pip"]) == 0
     text = capsys.readouterr().out
-    assert "slack" in text and "lock" in text and "measure" in text and "cut conventional" in text and "▲" in text
+    assert "backlash" in text and "lock" in text and "measure" in text and "cut conventional" in text and "▲" in text
 
 
 def test_slips_of_nothing_are_none() -> None:

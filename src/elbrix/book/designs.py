@@ -192,8 +192,7 @@ def blank_of(doc: DesignDoc, shop: Shop) -> Blank:
 
 def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None, unit: str = "mm") -> Plan:
     """The cutting plan of a design, with a job's choices and measured sizes, said in a unit."""
-    from elbrix.design.tolerances import size_limits  # planning is not needed to start
-    from elbrix.making.drawn_limits import with_limits
+    from elbrix.making.drawn_limits import with_limits  # planning is not needed to start
     from elbrix.making.planner import plan_work
 
     family = family_of(doc)
@@ -206,4 +205,4 @@ def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = No
         home=doc.machine,
         unit=unit,
     )
-    return with_limits(plan, design, size_limits(family, design, shop), shop)
+    return with_limits(plan, family, design, shop)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 
 from elbrix.cli.solving import print_json, solve
-from elbrix.design.tolerances import size_limits
 from elbrix.making.drawn_limits import with_limits
 from elbrix.making.minutes import plan_minutes, setup_minutes
 from elbrix.making.options import Options
@@ -39,7 +38,7 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         home=request.machine,
         unit=options.units,
     )
-    return with_limits(found, design, size_limits(family, design, shop), shop), shop
+    return with_limits(found, family, design, shop), shop
 
 
 def plan(options: argparse.Namespace) -> int:

@@ -327,6 +327,7 @@ class HandOperation(Struct, frozen=True, kw_only=True):
     caution: str = ""
     check: str = ""  #: what has to be true before the next
     first: bool = False  #: before the machine work that follows it
+    proves: tuple[str, ...] = ()  #: sizes of the drawing that are set and measured in it, by parameter
 
 
 Step = (

@@ -14,6 +14,7 @@ from msgspec.structs import replace
 from elbrix.design.tolerances import SizeLimits
 from elbrix.making.dials import division_mm, within_limits
 from elbrix.making.plan import AskedSize, KitItem, Move, Plan, Position, Setup
+from elbrix.making.unmeasured import GAUGE_PINS, MEASURED
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -23,6 +24,9 @@ TO_SIZE: Final = ".to_size"
 #: A size that is taken over with a gauge set by feel, and read over a micrometer then, may be off by so much more, mm.
 _BY_FEEL_MM: Final = 0.01
 _BY_FEEL: Final = ("telescoping", "small-hole")
+_MEASURING: Final = ("indicator", "caliper", "micrometer", "depth gauge")
+#: A pin tells of a hole that is no farther off its Ø, mm.
+_NEAR_PIN_MM: Final = 0.005
 #: Nearer than this there is nothing left to bring off, mm.
 _NOTHING_MM: Final = 5e-5
 
@@ -35,16 +39,21 @@ def to_limits(plan: Plan, shop: Shop) -> Plan:
     """
     by_id = {m.id: m for m in shop.machines}
     setups = tuple(_setup(s, by_id.get(s.machine_id or plan.machine_id), shop) for s in plan.setups)
-    added = [m for s in setups for m in s.moves if m.id.endswith(TO_SIZE)]
+    added = [m for s in setups for m in s.moves if m.id.endswith(TO_SIZE) or m.id.startswith(MEASURED)]
     return replace(plan, setups=setups, kit=(*plan.kit, *_reached_for(added, plan.kit, shop)))
 
 
 def _reached_for(moves: list[Move], there: tuple[KitItem, ...], shop: Shop) -> Iterable[KitItem]:
     """What those steps are done with and is not on the list yet."""
-    for word in ("indicator", "file", "abrasive cloth"):
-        if any(word in m.words for m in moves) and not any(word in item.words for item in there):
-            owned = word != "indicator" or not shop.measuring or any(word in t.name.lower() for t in shop.measuring)
+    said = [f"{m.words} {m.asked.words if m.asked is not None else ''}" for m in moves]
+    for word in (*_MEASURING, "file", "abrasive cloth"):
+        if any(word in words for words in said) and not any(word in item.words for item in there):
+            owned = word not in _MEASURING or not shop.measuring or any(word in t.name.lower() for t in shop.measuring)
             yield KitItem(word, owned, "" if owned else "none in Shop")
+    gauged = [m.asked.expected_mm for m in moves if m.asked is not None and GAUGE_PINS in m.asked.words]
+    if gauged:
+        owned = all(any(abs(pin.diameter_mm - size) < _NEAR_PIN_MM for pin in shop.pins) for size in gauged)
+        yield KitItem(GAUGE_PINS, owned, "" if owned else "none of that size in Shop; a small-hole gauge is less sure")
 
 
 def _setup(setup: Setup, machine: Machine | None, shop: Shop) -> Setup:

@@ -1,4 +1,4 @@
-"""Sizes that are measured at the machine are held to what the drawing allows, not to a rule of thumb."""
+"""Sizes that are measured at the machine are held to what the drawing allows, not to a rule of thumb, and none is forgotten."""
 
 from __future__ import annotations
 
@@ -6,25 +6,25 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
-from elbrix.design.family import Design
-from elbrix.design.tolerances import SizeLimits
+from elbrix.design.family import Design, Family, parameter_of
+from elbrix.design.tolerances import SizeLimits, drawn_sizes, size_limits
+from elbrix.design.work import HandOperation
 from elbrix.making.dial_limits import to_limits
 from elbrix.making.plan import AskedSize, Move, Plan
+from elbrix.making.unmeasured import SAME_MM, hole_limits, measured_last
 from elbrix.shop.shop import Shop
 
-#: A hole that is further off its limits than this holds no pin, or lets none in, mm.
-_FAILS_MM = 0.01
-#: A measured size is one of the drawing's when they are as near as this, mm.
-_SAME_MM = 1e-6
 
+def with_limits(plan: Plan, family: Family, design: Design, shop: Shop) -> Plan:
+    """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer.
 
-def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits], shop: Shop) -> Plan:
-    """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer."""
+    What has limits of its own and is asked for nowhere is measured at the end.
+    """
+    limits = size_limits(family, design, shop)
     drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values]
     for hole in design.holes:
         if hole.sizes is not None and hole.sizes.limits is not None:
-            under, over = hole.sizes.limits
-            drawn.append((hole.sizes.diameter_mm, SizeLimits(under, over, under + _FAILS_MM, over + _FAILS_MM)))
+            drawn.append((hole.sizes.diameter_mm, hole_limits(hole.sizes.limits)))
     limited = replace(
         plan,
         setups=tuple(
@@ -32,7 +32,9 @@ def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits], shop:
             for s in plan.setups
         ),
     )
-    return to_limits(limited, shop)
+    proven = {name for step in family.work(design, shop).steps if isinstance(step, HandOperation) for name in step.proves}
+    shown = {name: parameter_of(family, name).label for name in drawn_sizes(family, design) if name not in proven}
+    return to_limits(measured_last(limited, design, limits, shown), shop)
 
 
 def _limited(moves: Iterable[Move], drawn: list[tuple[float, SizeLimits]]) -> Iterable[Move]:
@@ -42,5 +44,5 @@ def _limited(moves: Iterable[Move], drawn: list[tuple[float, SizeLimits]]) -> It
 
 
 def _of(asked: AskedSize, drawn: list[tuple[float, SizeLimits]]) -> SizeLimits | None:
-    mine = [own for value, own in drawn if abs(value - asked.expected_mm) < _SAME_MM]
+    mine = [own for value, own in drawn if abs(value - asked.expected_mm) < SAME_MM]
     return min(mine, key=lambda own: own.under + own.over) if mine else None

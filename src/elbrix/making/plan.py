@@ -44,7 +44,9 @@ class Position(Struct, frozen=True, kw_only=True):
 
 
 #: What a measurement may begin with that is taken in the hand.
-_BY_HAND: Final = Pattern(r"micrometer|caliper|telescoping gauge|small-hole gauge|inside gauge|protractor|indicator")
+_BY_HAND: Final = Pattern(
+    r"micrometer|caliper|telescoping gauge|small-hole gauge|inside gauge|protractor|indicator|depth gauge|gauge pins"
+)
 
 
 class SizedBy(Struct, frozen=True):

@@ -391,6 +391,7 @@ class SinePlateFamily:
                 f" {length(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
             ),
             tools=("gauge blocks", "micrometer over the rolls", "square"),
+            proves=("roll_centres",),
             check="The stack still slides between them when the screws are tight, at both ends of the rolls.",
         )
         face = HandOperation(

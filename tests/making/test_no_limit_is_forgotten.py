@@ -1,0 +1,78 @@
+"""What the drawing limits is measured before the piece is used: at a cut, when it is set, or last of all."""
+
+from __future__ import annotations
+
+import pytest
+
+from elbrix.book.documents import shop_of
+from elbrix.demo import documents
+from elbrix.design.tolerances import drawn_sizes, size_limits
+from elbrix.design.work import HandOperation
+from elbrix.making.drawn_limits import with_limits
+from elbrix.making.options import Options
+from elbrix.making.plan import Plan
+from elbrix.making.planner import plan_work
+from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
+from kinds_of_family import KINDS, kind_id, solved
+
+SHOP = shop_of(documents())
+
+
+def planned(key: str, name: str = "", value: str = "") -> Plan:
+    family, design = solved(key, name, value)
+    return with_limits(plan_work(key, family.work(design, SHOP), SHOP, Options()), family, design, SHOP)
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+def test_every_limited_size_of_the_piece_is_measured_somewhere(kind: tuple[str, str, str]) -> None:
+    """The end float of a pivot and the head of a T-nut had limits on the drawing, and nobody was told to measure them."""
+    family, design = solved(*kind)
+    try:
+        plan = planned(*kind)
+    except ShopError:
+        return
+    asked = [m.asked for _, _, m in plan.moves if m.asked is not None]
+    by_hand = [s for s in family.work(design, SHOP).steps if isinstance(s, HandOperation)]
+    set_by_hand = {name for step in by_hand for name in step.proves}
+    for name, limits in size_limits(family, design, SHOP).items():
+        if limits.general or name not in drawn_sizes(family, design) or name in set_by_hand:
+            continue
+        size = design.values.number(name)
+        own = [a for a in asked if abs(a.expected_mm - size) < 1e-6]
+        assert own, name
+        assert any(a.limits is not None and a.limits.under <= limits.under and a.limits.over <= limits.over for a in own), name
+    for hole in design.holes:
+        if hole.sizes is not None and hole.sizes.limits is not None:
+            assert any(abs(a.expected_mm - hole.sizes.diameter_mm) < 1e-6 for a in asked), hole.what
+
+
+def test_the_end_float_of_a_pivot_is_measured_before_its_thread_is_cut_and_judged() -> None:
+    """12 of body and 0.08 of float, −0.05 +0.1: at 12.20 it is marginal or worse, at 12.10 right."""
+    plan = planned("locator", "kind", "pivot")
+    setup, operation, move = next(found for found in plan.moves if found[2].id == "measured.locating_length")
+    assert move.asked is not None and move.asked.asking == "Measure with the caliper: the locating length"
+    assert move.asked.tool == "150 mm caliper"
+    assert (setup.id, setup.operations[0]) == ("bench", operation)
+    assert move.asked.judged.judge(0.02) is Verdict.GO
+    assert move.asked.judged.judge(0.12) is not Verdict.GO
+    assert any("caliper" in item.words for item in plan.kit)
+
+
+def test_what_is_set_by_gauge_blocks_is_not_asked_of_a_caliper() -> None:
+    assert not [m for _, _, m in planned("sine_plate").moves if m.id == "measured.roll_centres"]
+
+
+def test_a_depth_wants_a_depth_gauge_and_it_is_on_the_list() -> None:
+    plan = planned("detent", "kind", "stepped")
+    asked = next(m.asked for _, _, m in plan.moves if m.id == "measured.bore_depth")
+    assert asked is not None and asked.asking == "Measure with the depth gauge: the bore depth"
+    assert [item.words for item in plan.kit if "depth gauge" in item.words]
+
+
+def test_alike_holes_are_gauged_in_one_step() -> None:
+    plan = planned("fixture_plate", "kind", "work")
+    gauged = [m.asked for _, _, m in plan.moves if m.id.startswith("measured.hole")]
+    assert [a.asking for a in gauged if a is not None] == ["Measure with the gauge pins: the holes P1, P2"]
+    assert gauged[0] is not None and gauged[0].judged.judge(0.004) is not Verdict.GO
+    assert [item.owned for item in plan.kit if item.words == "gauge pins"] == [False]  # its pin of 6.002 goes into no good one
