@@ -122,7 +122,20 @@ def test_plan(capsys: pytest.CaptureFixture[str]) -> None:
         code == 0
         and plan["bar"]
         and [s["id"] for s in plan["setups"]]
-        == ["saw", "square.A", "square.B", "square.D", "square.C", "shoulders", "chamfers", "holes", "part", "face", "length"]
+        == [
+            "saw",
+            "square.A",
+            "square.B",
+            "square.D",
+            "square.C",
+            "shoulders",
+            "chamfers",
+            "holes",
+            "part",
+            "face",
+            "length",
+            "measure",
+        ]
     )
     assert any("half a turn back" in o["note"] for s in plan["setups"] for o in s["operations"])
     code, out, _ = run(capsys, "plan", "t_nut", "--on", "Old Margaret", "--style", "quick")

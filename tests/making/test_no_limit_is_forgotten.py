@@ -51,7 +51,7 @@ def test_the_end_float_of_a_pivot_is_measured_before_its_thread_is_cut_and_judge
     """12 of body and 0.08 of float, −0.05 +0.1: at 12.20 it is marginal or worse, at 12.10 right."""
     plan = planned("locator", "kind", "pivot")
     setup, operation, move = next(found for found in plan.moves if found[2].id == "measured.locating_length")
-    assert move.asked is not None and move.asked.asking == "Measure with the caliper: the locating length"
+    assert move.asked is not None and move.asked.asking == "Measure with the caliper, locating length"
     assert move.asked.tool == "150 mm caliper"
     assert (setup.id, setup.operations[0]) == ("bench", operation)
     assert move.asked.judged.judge(0.02) is Verdict.GO
@@ -66,13 +66,13 @@ def test_what_is_set_by_gauge_blocks_is_not_asked_of_a_caliper() -> None:
 def test_a_depth_wants_a_depth_gauge_and_it_is_on_the_list() -> None:
     plan = planned("detent", "kind", "stepped")
     asked = next(m.asked for _, _, m in plan.moves if m.id == "measured.bore_depth")
-    assert asked is not None and asked.asking == "Measure with the depth gauge: the bore depth"
+    assert asked is not None and asked.asking == "Measure with the depth gauge, bore depth"
     assert [item.words for item in plan.kit if "depth gauge" in item.words]
 
 
 def test_alike_holes_are_gauged_in_one_step() -> None:
     plan = planned("fixture_plate", "kind", "work")
     gauged = [m.asked for _, _, m in plan.moves if m.id.startswith("measured.hole")]
-    assert [a.asking for a in gauged if a is not None] == ["Measure with the gauge pins: the holes P1, P2"]
+    assert [a.asking for a in gauged if a is not None] == ["Measure with the gauge pins, holes P1, P2"]
     assert gauged[0] is not None and gauged[0].judged.judge(0.004) is not Verdict.GO
     assert [item.owned for item in plan.kit if item.words == "gauge pins"] == [False]  # its pin of 6.002 goes into no good one

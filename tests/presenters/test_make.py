@@ -135,7 +135,7 @@ class Screw:
     def __init__(self, backlash: float, approach: int) -> None:
         self.backlash = backlash
         self.slide = 0.0
-        # Coming from below the lower flank bears at the zero: the screw goes back by the backlash before it takes the slide along.
+        # Coming from below the lower flank bears at the zero: the screw goes back by it before it takes the slide along.
         self.free_low, self.free_high = (0.0, backlash) if approach > 0 else (-backlash, 0.0)
         self.screw = 0.0
 

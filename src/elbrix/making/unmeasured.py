@@ -78,7 +78,7 @@ def _step(name: str, label: str, tool: str, size_mm: float, limits: SizeLimits) 
     return Move(
         id=f"{MEASURED}{name}",
         words=f"{label}: out of what the drawing allows, the piece is not used",
-        asked=AskedSize(key=f"{MEASURED}{name}", words=f"{tool}: the {within(label)}", expected_mm=size_mm, limits=limits),
+        asked=AskedSize(key=f"{MEASURED}{name}", words=f"{tool}, {within(label)}", expected_mm=size_mm, limits=limits),
         feature=name,
     )
 

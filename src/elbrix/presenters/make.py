@@ -26,7 +26,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH, Length, UnitStyle, entry_text
-from elbrix.quantities.sentences import sentence, within
+from elbrix.quantities.sentences import sentence, unbroken, within
 from elbrix.results.checks import Check
 from elbrix.results.length_text import length, said_in
 from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
@@ -308,7 +308,7 @@ class MakePresenter:
             numbers=tuple((p.axis, self.number(move, p)) for p in move.positions),
             details=tuple(map(self._said, details)),
             caution=self._said(" ".join(c for c in (move.caution, paced) if c)),
-            ask=f"{self._said(asked.asking)}: {asked.shown(self.style)}" if asked else "",
+            ask=f"{self._said(asked.asking)}: {unbroken(asked.shown(self.style))}" if asked else "",
             ask_key=asked.key if asked else "",
             measured="" if typed is None else entry_text(typed, self.style.length),
             done=move.id in self.job.done,

@@ -15,3 +15,8 @@ def within(words: str) -> str:
     """
     own = not words[1:2].islower() and words[:2] != "A "
     return words if own else words[:1].lower() + words[1:]
+
+
+def unbroken(words: str) -> str:
+    """Words that stay on one line: a size is not parted from its unit."""
+    return words.replace(" ", "\u00a0")

@@ -15,6 +15,7 @@ from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.app.words import Label, set_tip
 from elbrix.presenters.make import MoveLine
+from elbrix.quantities.sentences import unbroken
 
 _WRAP: Final = int(Qt.TextFlag.TextWordWrap)
 _LEFT: Final = 38  # of the words, beside the tick
@@ -238,7 +239,7 @@ class MoveWidget(PieceRow):
         pieces: list[_Text | QWidget] = [_Text(line.words, font(13, bold=current), palette.ink if current else palette.soft)]
         if line.numbers:
             # Each number keeps together; two that are long stand one under the other.
-            text = "     ".join(f"{axis} {text}".replace(" ", "\u00a0") for axis, text in line.numbers)
+            text = "     ".join(unbroken(f"{axis} {text}") for axis, text in line.numbers)
             pieces.append(_Text(text, font(19 if current else 14, bold=True), palette.ink, right=True))
         asks = sets = False
         if self._furnished:
