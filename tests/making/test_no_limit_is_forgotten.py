@@ -63,11 +63,16 @@ def test_what_is_set_by_gauge_blocks_is_not_asked_of_a_caliper() -> None:
     assert not [m for _, _, m in planned("sine_plate").moves if m.id == "measured.roll_centres"]
 
 
-def test_a_depth_wants_a_depth_gauge_and_it_is_on_the_list() -> None:
+def test_a_drill_does_not_go_deeper_than_the_drawing_allows() -> None:
+    """16.63 +0.01 deep by a carriage of 0.1 a division: the nearest number was 0.03 too deep, and a spring set too loosely."""
     plan = planned("detent", "kind", "stepped")
-    asked = next(m.asked for _, _, m in plan.moves if m.id == "measured.bore_depth")
-    assert asked is not None and asked.asking == "Measure with the depth gauge, bore depth"
+    n = next(i for i, (_, _, m) in enumerate(plan.moves) if m.id == "ball_bore.drill")
+    drill, to_size = plan.moves[n][2], plan.moves[n + 1][2]
+    z = next(p for p in drill.positions if p.axis == "Z")
+    assert to_size.asked is not None and to_size.asked.asking.startswith("Measure with the depth gauge, how deep the bore is")
+    assert z.dial.set_mm > z.value_mm + 0.02 and f"{z.dial.set_mm - z.value_mm:.3f}" in to_size.words
     assert [item.words for item in plan.kit if "depth gauge" in item.words]
+    assert not [m for _, _, m in plan.moves if m.id == "measured.bore_depth"]
 
 
 def test_alike_holes_are_gauged_in_one_step() -> None:

@@ -12,7 +12,7 @@ from elbrix.making.context import BORING_BAR, Context, asked, in_bore
 from elbrix.making.cross_slide import across, sized_across
 from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
-from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.plan import AskedSize, Move, Operation, Position, Setup, SizedBy, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.speeds import PARTED_SHARE, Speed, slowest_for
 from elbrix.making.strokes import Stroke, Tool
@@ -430,6 +430,15 @@ class Turning:
             )
         return self.operation(f"Turn Ø{self.ctx.size(step.size_mm)}", STEEL_TOOL, TURNING_TOOL, moves, note)
 
+    def _asked_of_drill(self, step: TurnedBore) -> AskedSize | None:
+        """How far a hole wandered that is bored next; how deep a blind one is that stays as drilled."""
+        if not step.drilled and not step.thread:
+            return wander_asked(step.id, "it stands on the bed, the work turns")
+        if not step.depth_mm or step.thread:
+            return None
+        words = f"depth gauge, how deep the {within(step.name)} is at its full Ø"
+        return asked(f"{step.id}.depth", words, step.depth_mm, 0.1, SizedBy("Z", -1.0, inside=True))
+
     def _bore(self, step: TurnedBore) -> list[Operation]:
         ctx, length = self.ctx, self.ctx.blank.length_mm
         thread = find_thread(parse_thread(step.thread)) if step.thread else None
@@ -465,7 +474,7 @@ class Turning:
                         strokes=(Stroke(((0.0, 0.0, BEFORE_MM), (0.0, 0.0, z.value_mm))),),
                         lock="tailstock",
                         feature=step.feature,
-                        asked=None if thread or step.drilled else wander_asked(step.id, "it stands on the bed, the work turns"),
+                        asked=self._asked_of_drill(step),
                         # Of a hole that stays as drilled the nearest drill is near enough; its cone shifts with it.
                         allowed_mm=0.85 * abs(drill.diameter_mm - step.size_mm) if step.drilled and not thread else 0.0,
                     ),
