@@ -18,6 +18,7 @@ from elbrix.shop.tooling import Cutter, CutterKind
 
 _NOTHING_MM: Final = 0.002  # less on a side is nothing to take off
 _OVER: Final = "micrometer over the neck"
+_DOWN: Final = "caliper’s depth rod, from the top down to the shoulder"
 _LOCKS: Final = "quill, and Y once it is on its number"
 
 
@@ -78,7 +79,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
                 tool=mill.title,
                 cutter=tool,
                 speed=ctx.speed(mill),
-                moves=_side(ctx, work, side, sign, half_neck, mill, d, half_words),
+                moves=_side(ctx, work, side, sign, half_neck, mill, d, half_words, first=len(operations) == 1),
                 note=f"{'Middle of the cutter’s width' if arbor else 'Cutter centre'}; {ctx.say(ledge)} ledge,"
                 f" {ctx.say(work.depth_mm)} deep",
             )
@@ -106,9 +107,21 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
 
 
 def _side(
-    ctx: Context, work: Shoulder, side: str, sign: float, half_neck: float, mill: Cutter, d: float, half_words: str
+    ctx: Context,
+    work: Shoulder,
+    side: str,
+    sign: float,
+    half_neck: float,
+    mill: Cutter,
+    d: float,
+    half_words: str,
+    *,
+    first: bool,
 ) -> tuple[Move, ...]:
-    """The moves of one side: tracks from the outside in, down in passes, then the wall in finishing cuts at full depth."""
+    """The moves of one side: tracks from the outside in, down in passes, then the wall in finishing cuts at full depth.
+
+    The first side's depth is measured while there is a finishing cut to go: its error is that of the zero, and of both sides.
+    """
     most = ctx.roughing_mm(mill.width_mm if ctx.machine.horizontal else mill.diameter_mm)
     floor = passes(work.depth_mm - work.taken_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
@@ -117,6 +130,10 @@ def _side(
     base = [Term("half the bar", sign * edge), Term("the shoulder", sign * (at_wall - edge)), Term(half_words, sign * d / 2)]
     moves: list[Move] = []
     lines = tracks_to_wall(at_wall, edge, d)
+    roughed = [p for p in floor if not p.finish]
+    depth_key, deep_now = _key(work, "depth_so_far"), work.taken_mm + (roughed[-1].to_mm if roughed else 0.0)
+    # Deeper is a lower number: what came out too deep is added.
+    taught = [Term(t.words, -t.value_mm) for t in ctx.came_out([(depth_key, deep_now)])]
     more: dict[str, Any] = {"lock": _LOCKS, "feature": work.feature}
     for k, line in enumerate(lines, 1):
         last_line = k == len(lines)
@@ -135,6 +152,11 @@ def _side(
                     "X",
                     ends,
                     wall=-sign,
+                    asked=(
+                        asked(depth_key, _DOWN, deep_now, 0.1, SizedBy("Z", -1.0, inside=True))
+                        if first and last_line and roughed and p is roughed[-1]
+                        else None
+                    ),
                     **more,
                 )
             )
@@ -142,7 +164,7 @@ def _side(
         left = FINISH_WALL_MM - p.to_mm
         terms = [*base, *([Term("left for the next pass", sign * left)] if left > 1e-9 else [])]
         y = ctx.at("Y", terms, key=_key(work, f"shoulder_{side}") if left <= 1e-9 else "")
-        z = ctx.at("Z", [Term("depth of the shoulder", -work.depth_mm)], key=_key(work, "shoulder_depth"))
+        z = ctx.at("Z", [Term("depth of the shoulder", -work.depth_mm), *taught], key=_key(work, "shoulder_depth"))
         words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n}, {ctx.say(p.cut_mm)} off the wall"
         size: AskedSize | None = None
         if n == len(wall):
