@@ -99,6 +99,9 @@ def _cpu(code: str, *arguments: str) -> float:
     return usage.ru_utime + usage.ru_stime
 
 
+#: × a bare window; what a bench shows first takes NumPy, or a plan.
+_START_BUDGETS = {"make": 4.5, "angles": 5.5, "hold": 5.5}
+_START_BUDGET = 3.5
 #: The widget whose first paint makes a bench usable.
 _FIRST_PAINTED = {"make": "DrawingView", "catalogue": "Drawers"}
 
@@ -127,7 +130,7 @@ def start() -> None:
                     bare.append(found[0])
                     ours[bench].append(found[1])
     for bench in benches:
-        _line(f"start to first paint, {bench}", min(ours[bench]), min(bare), "≤ 3.0 × a bare window")
+        _line(f"start to first paint, {bench}", min(ours[bench]), min(bare), f"≤ {_START_BUDGETS.get(bench, _START_BUDGET)} × a bare window")
 
 
 def edit() -> None:

@@ -47,15 +47,25 @@ def test_every_limited_size_of_the_piece_is_measured_somewhere(kind: tuple[str, 
             assert any(abs(a.expected_mm - hole.sizes.diameter_mm) < 1e-6 for a in asked), hole.what
 
 
-def test_the_end_float_of_a_pivot_is_measured_before_its_thread_is_cut_and_judged() -> None:
+def test_the_end_float_of_a_pivot_is_faced_to_its_length_and_judged() -> None:
     """12 of body and 0.08 of float, −0.05 +0.1: at 12.20 it is marginal or worse, at 12.10 right."""
     plan = planned("locator", "kind", "pivot")
-    setup, operation, move = next(found for found in plan.moves if found[2].id == "measured.locating_length")
-    assert move.asked is not None and move.asked.asking == "Measure with the caliper, locating length"
+    n = next(i for i, (_, _, m) in enumerate(plan.moves) if m.id == "thread.shoulder")
+    before, move = plan.moves[n - 1][2], plan.moves[n][2]
+    assert move.asked is not None and move.asked.asking == "Measure with the caliper between the shoulder and the head"
     assert move.asked.tool == "150 mm caliper"
-    assert (setup.id, setup.operations[0]) == ("bench", operation)
     assert move.asked.judged.judge(0.02) is Verdict.GO
     assert move.asked.judged.judge(0.12) is not Verdict.GO
+    left, at = (next(p.value_mm for p in m.positions if p.axis == "Z") for m in (before, move))
+    assert abs(left - at - 0.2) < 1e-9  # the Ø is turned short of its shoulder, which is faced then
+    assert not [m for _, _, m in plan.moves if m.id.startswith("measured.")]
+
+
+def test_a_nut_is_measured_over_its_head_when_it_is_parted_off() -> None:
+    plan = planned("t_nut")
+    setup, operation, move = plan.moves[-1]
+    assert (setup.id, move.id) == ("measure", "measured.head_height") and setup.operations == (operation,)
+    assert move.asked is not None and move.asked.asking == "Measure with the caliper, nut head height"
     assert any("caliper" in item.words for item in plan.kit)
 
 

@@ -229,6 +229,15 @@ class Pocket(Struct, frozen=True, kw_only=True):
     id: str = "pocket"
 
 
+class MadeLength(Struct, frozen=True, kw_only=True):
+    """A length that a shoulder makes: from the free end to it, or from it to the shoulder behind, which was cut before."""
+
+    size: str  #: parameter
+    length_mm: float
+    words: str  #: what it is read with, and where
+    behind: bool = False
+
+
 class TurnedPart(Struct, frozen=True, kw_only=True):
     """One diameter of a turned part, from its free end."""
 
@@ -238,6 +247,7 @@ class TurnedPart(Struct, frozen=True, kw_only=True):
     allowed_mm: float = 0.05
     feature: str = ""
     id: str = "turn"
+    shoulder: MadeLength | None = None  #: the length its shoulder makes, where that has to be right
 
 
 class TurnedTaper(Struct, frozen=True, kw_only=True):

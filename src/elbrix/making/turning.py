@@ -6,7 +6,9 @@ import math
 from collections.abc import Sequence
 from typing import Final
 
-from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
+from msgspec.structs import replace
+
+from elbrix.design.work import MadeLength, TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
 from elbrix.making.context import BORING_BAR, Context, asked, in_bore
 from elbrix.making.cross_slide import across, sized_across
@@ -27,6 +29,8 @@ from elbrix.standards.threads import find_thread
 #: Roughing cut on the diameter by rigidity, and what is left on it for finishing in equal cuts, mm.
 _ROUGH: Final = {"light": 0.6, "medium": 1.5, "heavy": 3.0}
 _FINISH: Final = 0.6
+#: Left at a shoulder for facing it to its length, mm.
+_SHOULDER: Final = 0.2
 #: Standing further out than so many times its Ø, the free end is carried by a centre.
 SLENDER: Final = 3.0
 #: Core that is left of a long piece when it is parted, and sawn, mm.
@@ -285,7 +289,7 @@ class Turning:
             operations.append(self.touched("second_end.zero", self.parted_mm))
         at = self.parted_mm
         for step in parts:
-            found = self.outside(step, at)
+            found = self.outside(replace(step, shoulder=None), at)  # seen from here what lies behind it is another length
             if found is not None:
                 operations.append(found)
             at = min(at, step.size_mm)
@@ -392,6 +396,10 @@ class Turning:
                 ],
             )
         note = f"To {ctx.say(step.length_mm)} from the face"
+        shoulder = step.shoulder if not last_part else None
+        end = z
+        if shoulder is not None:
+            z = ctx.at("Z", [Term("from the face", -step.length_mm), Term("left for its shoulder", _SHOULDER)])
         over = start - step.size_mm
         if over <= 0.005:
             return None
@@ -428,7 +436,27 @@ class Turning:
                     feature=step.feature,
                 )
             )
+        if shoulder is not None:
+            moves.append(self._shoulder(step, shoulder, end, start))
         return self.operation(f"Turn Ø{self.ctx.size(step.size_mm)}", STEEL_TOOL, TURNING_TOOL, moves, note)
+
+    def _shoulder(self, step: TurnedPart, made: MadeLength, z: Position, start: float) -> Move:
+        """Faced to its length when its Ø is made: the tool, still on it, goes the rest of the way and is drawn out."""
+        edge = start / 2 + BEFORE_MM
+        return Move(
+            id=f"{step.id}.shoulder",
+            words=f"Face the shoulder of the {within(step.name)}: the tool, still on that Ø, on to this number, then drawn out",
+            positions=(z,),
+            strokes=(Stroke(((step.size_mm / 2, 0.0, z.value_mm), (edge, 0.0, z.value_mm))),),
+            lock="carriage while it is drawn out",
+            feature=made.size,
+            asked=asked(
+                f"{step.id}.length",
+                made.words,
+                made.length_mm,
+                by=SizedBy("Z", 1.0) if made.behind else SizedBy("Z", -1.0, inside=True),
+            ),
+        )
 
     def _asked_of_drill(self, step: TurnedBore) -> AskedSize | None:
         """How far a hole wandered that is bored next; how deep a blind one is that stays as drilled."""

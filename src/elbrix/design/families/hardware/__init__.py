@@ -20,6 +20,7 @@ from elbrix.design.work import (
     Blank,
     Flat,
     HandOperation,
+    MadeLength,
     Step,
     TurnedBore,
     TurnedGroove,
@@ -435,7 +436,16 @@ class Hardware:
             else []
         )
         return [
-            TurnedPart(name="Thread's outside", size_mm=s.turned, length_mm=b, feature="thread", id="outside"),
+            TurnedPart(
+                name="Thread's outside",
+                size_mm=s.turned,
+                length_mm=b,
+                feature="thread",
+                id="outside",
+                shoulder=MadeLength(
+                    size="shoulder_length", length_mm=s.shoulder_length, words="caliper between the two shoulders", behind=True
+                ),
+            ),
             TurnedPart(name="Shoulder", size_mm=s.shoulder, length_mm=end, allowed_mm=0.005, feature="shoulder", id="shoulder"),
             TurnedPart(name="Head", size_mm=s.corners, length_mm=s.length, allowed_mm=0.1, feature="flats", id="head"),
             self._lead(s, "lead"),

@@ -12,7 +12,7 @@ from typing import Final
 from elbrix.design.families.locator import pictures, proof
 from elbrix.design.families.locator.sizes import LEAD_DEG, PARAMETERS, PLAY, LocatorSizes
 from elbrix.design.family import Callout, Capability, Design, HoleLine, HoleSizes, Request, SlotFit
-from elbrix.design.work import Blank, Flat, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, Work
+from elbrix.design.work import Blank, Flat, HandOperation, MadeLength, Step, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.pins import widest_land_mm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
@@ -273,7 +273,21 @@ class Locator:
                 )
             )
             steps.append(
-                TurnedPart(name="Outside", size_mm=s.size, length_mm=s.height, allowed_mm=0.003, feature="body", id="outside")
+                TurnedPart(
+                    name="Outside",
+                    size_mm=s.size,
+                    length_mm=s.height,
+                    allowed_mm=0.003,
+                    feature="body",
+                    id="outside",
+                    shoulder=(
+                        MadeLength(
+                            size="locating_length", length_mm=s.height, words="caliper’s depth rod, from the face to the flange"
+                        )
+                        if s.head
+                        else None
+                    ),
+                )
             )
             if s.head:
                 steps.append(
@@ -302,6 +316,9 @@ class Locator:
                     length_mm=s.shank_length,
                     feature="shank_diameter",
                     id="thread",
+                    shoulder=MadeLength(
+                        size="locating_length", length_mm=s.height, words="caliper between the shoulder and the head", behind=True
+                    ),
                 )
             )
             steps.append(
