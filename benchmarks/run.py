@@ -130,7 +130,8 @@ def start() -> None:
                     bare.append(found[0])
                     ours[bench].append(found[1])
     for bench in benches:
-        _line(f"start to first paint, {bench}", min(ours[bench]), min(bare), f"≤ {_START_BUDGETS.get(bench, _START_BUDGET)} × a bare window")
+        budget = _START_BUDGETS.get(bench, _START_BUDGET)
+        _line(f"start to first paint, {bench}", min(ours[bench]), min(bare), f"≤ {budget} × a bare window")
 
 
 def edit() -> None:

@@ -202,6 +202,19 @@ def test_bars_and_cutters_are_edited_added_and_removed(window: Window) -> None:
         assert bench.plate.shown.scene.elements and bench.card.rows
 
 
+def test_a_full_rack_in_a_small_window_names_its_bars_smaller(window: Window, qtbot: QtBot) -> None:
+    """Of 24 bars in the smallest window every second one had a name."""
+    window.resize(980, 640)
+    window.open_bench("shop")
+    bench = window.benches["shop"]
+    assert isinstance(bench, ShopBench)
+    bench.see("rack")
+    qtbot.waitUntil(lambda: bench.plate.grab().width() > 0)
+    notes = [n for pane in bench.plate.notes() for n in pane]
+    assert len(notes) >= len(window.session.shop.bars) - 1
+    assert min(n.letters for n in notes) >= 10
+
+
 # --- make -----------------------------------------------------------------------------------------------------------
 
 

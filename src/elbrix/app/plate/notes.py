@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from typing import Final
 
 from msgspec import Struct
 from PyQt6.QtCore import QLineF, QPointF, QRectF
@@ -16,6 +17,10 @@ from elbrix.drawing.scene import Note, Scene
 _THROUGH = 1e-3
 #: Likewise a place that another note's leader passes; a name is left out there.
 _STRUCK = 0.5
+#: Letters of a name over those of a size; names that stand too close are tried so much smaller, down to so many pixels.
+_QUIET: Final = 0.86
+_SMALLER: Final = (0.9, 0.85)
+_LEGIBLE_PX: Final = 10.0
 Value = Callable[[str], str] | None
 _Edges = tuple[float, float, float, float]  # left, top, right, bottom, px
 
@@ -65,6 +70,7 @@ def place_notes(
     """Find a place for every note.
 
     What speaks of a number or a problem comes first; a name, or what is stamped on a thing, that finds no free place is left out.
+    Names that stand too close are written smaller first, all of them alike.
 
     Args:
         px: From the scene's mm to pixels.
@@ -73,6 +79,26 @@ def place_notes(
         room: Nothing is written outside of it; None: wherever.
         beside: What stands there of other pictures.
     """
+    best = _place(scene, px, placed, letters, value, room, beside, 1.0)
+    wanted = sum(1 for e in scene.elements if isinstance(e, Note) and note_text(e, value))
+    for smaller in _SMALLER:
+        if len(best) == wanted or letters * _QUIET * smaller < _LEGIBLE_PX:
+            break
+        tried = _place(scene, px, placed, letters, value, room, beside, smaller)
+        best = tried if len(tried) > len(best) else best
+    return best
+
+
+def _place(
+    scene: Scene,
+    px: Callable[[tuple[float, float]], QPointF],
+    placed: Sequence[PlacedDimension],
+    letters: float,
+    value: Value,
+    room: QRectF | None,
+    beside: Sequence[QRectF],
+    smaller: float,
+) -> list[PlacedNote]:
     taken = number_boxes(placed)
     taken += beside
     notes = [e for e in scene.elements if isinstance(e, Note)]
@@ -82,7 +108,7 @@ def place_notes(
     leaders: list[QLineF] = []
     found: dict[int, PlacedNote] = {}
     for i, note in sorted(enumerate(notes), key=lambda pair: (pair[1].quiet, pair[1].plain, pair[0])):
-        tall = letters * (0.86 if note.quiet else 0.92)
+        tall = letters * (_QUIET * smaller if note.quiet else 0.92)
         text = note_text(note, value)
         if not text:
             continue
