@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.book.documents import shop_of
 from elbrix.demo import documents
@@ -10,7 +11,7 @@ from elbrix.design.tolerances import drawn_sizes, size_limits
 from elbrix.design.work import HandOperation
 from elbrix.making.drawn_limits import with_limits
 from elbrix.making.options import Options
-from elbrix.making.plan import Plan
+from elbrix.making.plan import Move, Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
@@ -91,3 +92,35 @@ def test_alike_holes_are_gauged_in_one_step() -> None:
     assert [a.asking for a in gauged if a is not None] == ["Measure with the gauge pins, holes P1, P2"]
     assert gauged[0] is not None and gauged[0].judged.judge(0.004) is not Verdict.GO
     assert [item.owned for item in plan.kit if item.words == "gauge pins"] == [False]  # its pin of 6.002 goes into no good one
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+def test_a_size_on_the_way_has_no_limits_of_the_drawing(kind: tuple[str, str, str]) -> None:
+    try:
+        plan = planned(*kind)
+    except ShopError:
+        return
+    assert not [m.id for _, _, m in plan.moves if m.asked is not None and not m.asked.drawn and m.asked.limits is not None]
+
+
+def test_a_depth_so_far_that_happens_to_be_as_large_as_a_limited_size_is_none() -> None:
+    """A nut's head is 7.2 −0.1 +0.05: a depth on the way of 7.2 was judged by that, and no head was measured."""
+    family, design = solved("t_nut", "", "")
+    plan = plan_work("t_nut", family.work(design, SHOP), SHOP, Options())
+
+    def as_large(move: Move) -> Move:
+        if move.asked is None or move.asked.key != "depth_so_far":
+            return move
+        return replace(move, asked=replace(move.asked, expected_mm=design.values.number("head_height")))
+
+    alike = replace(
+        plan,
+        setups=tuple(
+            replace(s, operations=tuple(replace(o, moves=tuple(map(as_large, o.moves))) for o in s.operations))
+            for s in plan.setups
+        ),
+    )
+    limited = with_limits(alike, family, design, SHOP)
+    so_far = next(m.asked for _, _, m in limited.moves if m.asked is not None and m.asked.key == "depth_so_far")
+    assert so_far.expected_mm == design.values.number("head_height") and so_far.limits is None
+    assert [m.id for _, _, m in limited.moves if m.id.startswith("measured.")] == ["measured.head_height"]

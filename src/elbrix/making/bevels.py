@@ -72,7 +72,9 @@ def bevelled_edge(ctx: Context, work: BevelledEdge) -> Setup:
                     finish=p.finish,
                     lock=_LOCKS,
                     feature=work.feature,
-                    asked=asked(f"{work.id}.angle", "protractor, slant to the broad face, degrees", 90 - work.deg, 0.1)
+                    asked=asked(
+                        f"{work.id}.angle", "protractor, slant to the broad face, degrees", 90 - work.deg, 0.1, drawn=False
+                    )
                     if left <= 1e-9 and k == len(lines)
                     else None,
                     may_be_air=len(lines) > 1 and left > 1e-9,

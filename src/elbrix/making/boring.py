@@ -192,7 +192,13 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
         last = n == len(cuts)
         size = near + p.to_mm if last or p.finish else round(near + p.to_mm, 1)
         ask = (
-            asked(f"{work.id}.size" if last else f"{work.id}.size{n}", in_bore(size), size, work.allowed_mm if last else 0.1)
+            asked(
+                f"{work.id}.size" if last else f"{work.id}.size{n}",
+                in_bore(size),
+                size,
+                work.allowed_mm if last else 0.1,
+                drawn=last,
+            )
             if p.finish
             else None
         )

@@ -543,13 +543,16 @@ def datum_words(zeroes: Iterable[Zero]) -> str:
     return "; ".join(f"{z.axis} from {z.touches}" for z in zeroes) or "each face is touched with the cutter"
 
 
-def asked(key: str, words: str, expected_mm: float, allowed_mm: float = 0.05, by: SizedBy | None = None) -> AskedSize:
+def asked(
+    key: str, words: str, expected_mm: float, allowed_mm: float = 0.05, by: SizedBy | None = None, *, drawn: bool = True
+) -> AskedSize:
     """A size to measure.
 
     Args:
         by: The axis whose number makes it; None where no dial does.
+        drawn: Whether it is a size of the drawing, and not one on the way to it, or how far something is off.
     """
-    return AskedSize(key=key, words=words, expected_mm=expected_mm, allowed_mm=allowed_mm, by=by)
+    return AskedSize(key=key, words=words, expected_mm=expected_mm, allowed_mm=allowed_mm, by=by, drawn=drawn)
 
 
 #: A telescoping gauge begins at about so much, and a shop's set ends there; below it a small-hole gauge is set in the bore.

@@ -48,7 +48,7 @@ class _Drawn(Struct, frozen=True):
 
 def _limited(moves: Iterable[Move], drawn: list[_Drawn]) -> Iterable[Move]:
     for move in moves:
-        own = _of(move.asked, move.feature, drawn) if move.asked is not None else None
+        own = _of(move.asked, move.feature, drawn) if move.asked is not None and move.asked.drawn else None
         yield move if own is None or move.asked is None else replace(move, asked=replace(move.asked, limits=own))
 
 

@@ -117,7 +117,7 @@ def _set_true(ctx: Context, work: BoredHole) -> Operation:
             f"Its middle marked out and punched, {ctx.say(work.x_mm)} from the low end and {ctx.say(work.y_mm)} from the middle"
             " of the width. A long pointer from the tailstock's centre in the punch mark; tap the work till it does not swing"
         ),
-        asked=asked(f"{work.id}.true", "half of what the indicator on the pointer swings", 0.0, _CENTRED_MM),
+        asked=asked(f"{work.id}.true", "half of what the indicator on the pointer swings", 0.0, _CENTRED_MM, drawn=False),
         feature=work.feature,
     )
     zero = Move(
@@ -180,6 +180,7 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term], mos
                     size,
                     work.allowed_mm if last else 0.1,
                     sized_across(ctx, inside=True),
+                    drawn=last,
                 )
                 if p.finish
                 else None,

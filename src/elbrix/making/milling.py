@@ -153,7 +153,7 @@ def _side(
                     ends,
                     wall=-sign,
                     asked=(
-                        asked(depth_key, _DOWN, deep_now, 0.1, SizedBy("Z", -1.0, inside=True))
+                        asked(depth_key, _DOWN, deep_now, 0.1, SizedBy("Z", -1.0, inside=True), drawn=False)
                         if first and last_line and roughed and p is roughed[-1]
                         else None
                     ),
@@ -214,6 +214,7 @@ def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> AskedSize:
         f"caliper over the bar, from side {near} to the new shoulder",
         ctx.width / 2 + half_neck,
         by=SizedBy("Y"),
+        drawn=False,
     )
 
 

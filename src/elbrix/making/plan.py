@@ -70,6 +70,7 @@ class AskedSize(Struct, frozen=True, kw_only=True):
     expected_mm: float
     allowed_mm: float = 0.05  #: by rule of thumb, where the drawing says nothing closer
     limits: SizeLimits | None = None  #: the drawing's
+    drawn: bool = True  #: a size of the drawing, and not one on the way to it, or how far something is off
     by: SizedBy | None = None  #: None: no dial of the machine makes it
     division_mm: float = 0.0  #: how far a division of that dial changes it; 0: no dial makes it
     tool: str = ""  #: what of the shop it is read with

@@ -141,7 +141,13 @@ def _centred(ctx: Context, table: Machine | None, radius: float) -> Operation:
         ),
         positions=(ctx.at("Y", [Term("the table's centre", 0.0)]),),
         zeroes="Y",
-        asked=asked(CENTRE_OFF, "how far the centre is still off: half of what the indicator swings all round", 0.0, _CENTRED_MM),
+        asked=asked(
+            CENTRE_OFF,
+            "how far the centre is still off: half of what the indicator swings all round",
+            0.0,
+            _CENTRED_MM,
+            drawn=False,
+        ),
     )
     place = Move(
         id="ring.place",
@@ -151,7 +157,7 @@ def _centred(ctx: Context, table: Machine | None, radius: float) -> Operation:
         ),
         positions=(ctx.at("Y", [Term("radius of the slot's middle", radius)]),),
         lock="X and Y",
-        asked=asked("ring_run", "indicator over the piece's hole, rod against radius", radius, 0.03),
+        asked=asked("ring_run", "indicator over the piece's hole, rod against radius", radius, 0.03, drawn=False),
     )
     return Operation(title="Centre", tool="indicator", moves=(zero_x, zero_y, place))
 

@@ -429,6 +429,7 @@ class Turning:
                             step.size_mm + left,
                             step.allowed_mm if last else 0.1,
                             sized_across(ctx),
+                            drawn=last,
                         )
                         if p.finish
                         else None
@@ -570,6 +571,7 @@ class Turning:
                             step.size_mm - left,
                             step.allowed_mm if last else 0.1,
                             sized_across(ctx, inside=True),
+                            drawn=last,
                         )
                         if p.finish
                         else None

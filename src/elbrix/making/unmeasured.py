@@ -34,7 +34,7 @@ def measured_last(plan: Plan, design: Design, limits: Mapping[str, SizeLimits], 
     Args:
         drawn: Sizes the piece's drawing shows, by parameter, and how each is called.
     """
-    asked = [m.asked.expected_mm for _, _, m in plan.moves if m.asked is not None]
+    asked = [m.asked.expected_mm for _, _, m in plan.moves if m.asked is not None and m.asked.drawn]
 
     def known(size_mm: float) -> bool:
         return any(abs(size_mm - other) < SAME_MM for other in asked)

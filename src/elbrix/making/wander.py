@@ -22,7 +22,7 @@ def wander_asked(id: str, on: str) -> AskedSize:
         on: What the indicator turns with or stands on.
     """
     words = f"how far the drilled hole stands off, half of what the indicator swings in it: {on}"
-    return asked(f"{id}.wander", words, 0.0, _USUAL_MM)
+    return asked(f"{id}.wander", words, 0.0, _USUAL_MM, drawn=False)
 
 
 def wandered(ctx: Context, id: str) -> float:
