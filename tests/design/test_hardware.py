@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import pytest
 
@@ -179,8 +180,7 @@ def radius_left(plan: Plan, s: HardwareSizes, z: float) -> float:
         for operation in setup.operations:
             tool = operation.cutter
             for move in operation.moves:
-                for stroke in move.strokes:
-                    (r0, _, z0), (r1, _, z1) = stroke.path[0], stroke.path[-1]
+                for (r0, _, z0), (r1, _, z1) in (way for stroke in move.strokes for way in pairwise(stroke.path)):
                     if tool is None or z0 == z1:
                         if tool is not None and tool.kind == "parting" and r1 > 0 and z1 <= -from_end <= z1 + tool.width_mm:
                             left = min(left, r1)

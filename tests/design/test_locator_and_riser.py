@@ -170,7 +170,7 @@ def test_the_carriage_goes_left_and_right(demo_shop: Shop) -> None:
 
 def test_finishing_cuts_are_equal_and_go_one_way(demo_shop: Shop) -> None:
     plan = turned_plan(locator(demo_shop, kind="bush"), demo_shop)
-    sizes = [m.asked.expected_mm for _, _, m in plan.moves if m.asked and m.asked.key.startswith("outside.")]
+    sizes = [m.asked.expected_mm for _, _, m in plan.moves if m.asked and m.asked.key.startswith("outside.size")]
     steps = [a - b for a, b in pairwise(sizes)]
     # Tam's cross-slide has 0.05 a line: a cut of 0.2 on the Ø could hardly be told from the next, 0.3 can.
     assert len(sizes) == 2 and steps == pytest.approx([0.3], abs=1e-6)

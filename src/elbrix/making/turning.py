@@ -443,12 +443,12 @@ class Turning:
 
     def _shoulder(self, step: TurnedPart, made: MadeLength, z: Position, start: float) -> Move:
         """Faced to its length when its Ø is made: the tool, still on it, goes the rest of the way and is drawn out."""
-        edge = start / 2 + BEFORE_MM
+        on, edge, at = step.size_mm / 2, start / 2 + BEFORE_MM, z.value_mm
         return Move(
             id=f"{step.id}.shoulder",
             words=f"Face the shoulder of the {within(step.name)}: the tool, still on that Ø, on to this number, then drawn out",
             positions=(z,),
-            strokes=(Stroke(((step.size_mm / 2, 0.0, z.value_mm), (edge, 0.0, z.value_mm))),),
+            strokes=(Stroke(((on, 0.0, at + _SHOULDER), (on, 0.0, at), (edge, 0.0, at))),),
             lock="carriage while it is drawn out",
             feature=made.size,
             asked=asked(
