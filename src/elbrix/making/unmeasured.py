@@ -34,21 +34,30 @@ def measured_last(plan: Plan, design: Design, limits: Mapping[str, SizeLimits], 
     Args:
         drawn: Sizes the piece's drawing shows, by parameter, and how each is called.
     """
-    asked = [m.asked.expected_mm for _, _, m in plan.moves if m.asked is not None and m.asked.drawn]
+    asked = {m.asked.key: (m.feature, m.asked.expected_mm) for _, _, m in plan.moves if m.asked is not None and m.asked.drawn}
 
-    def known(size_mm: float) -> bool:
-        return any(abs(size_mm - other) < SAME_MM for other in asked)
+    def known(name: str, size_mm: float) -> bool:
+        """Whether it is asked for; each question answers for one size, of several as large for the one it names."""
+        alike = [key for key, (_, expected) in asked.items() if abs(size_mm - expected) < SAME_MM]
+        named = [key for key in alike if asked[key][0] == name]
+        free = [
+            key for key in alike if asked[key][0] not in drawn or abs(design.values.number(asked[key][0]) - size_mm) > SAME_MM
+        ]
+        for key in (*named, *free):
+            del asked[key]
+            return True
+        return False
 
     moves = [
         _step(name, label, _tool(name, own), design.values.number(name), own)
         for name, label in drawn.items()
-        if (own := limits.get(name)) is not None and not own.general and not known(design.values.number(name))
+        if (own := limits.get(name)) is not None and not own.general and not known(name, design.values.number(name))
     ]
     for sizes, holes in _alike(design).items():
-        if sizes.limits is not None and not known(sizes.diameter_mm):
+        if sizes.limits is not None and not known("", sizes.diameter_mm):
             label = f"{'Hole' if len(holes) == 1 else 'Holes'} {', '.join(holes)}"
             moves.append(_step(f"hole.{holes[0]}", label, GAUGE_PINS, sizes.diameter_mm, hole_limits(sizes.limits)))
-    if not moves:
+    if not moves or not plan.setups:
         return plan
     each = ", each piece" if len(plan.pieces) > 1 else ""
     operation = Operation(title=f"Measure what the drawing limits{each}", moves=tuple(moves))
