@@ -43,10 +43,10 @@ def measured_last(plan: Plan, design: Design, limits: Mapping[str, SizeLimits], 
         free = [
             key for key in alike if asked[key][0] not in drawn or abs(design.values.number(asked[key][0]) - size_mm) > SAME_MM
         ]
-        for key in (*named, *free):
-            del asked[key]
-            return True
-        return False
+        answers = [*named, *free]
+        if answers:
+            del asked[answers[0]]
+        return bool(answers)
 
     moves = [
         _step(name, label, _tool(name, own), design.values.number(name), own)

@@ -80,9 +80,9 @@ def place_notes(
         beside: What stands there of other pictures.
     """
     best = _place(scene, px, placed, letters, value, room, beside, 1.0)
-    wanted = sum(1 for e in scene.elements if isinstance(e, Note) and note_text(e, value))
+    names = sum(1 for e in scene.elements if isinstance(e, Note) and e.quiet and note_text(e, value))
     for smaller in _SMALLER:
-        if len(best) == wanted or letters * _QUIET * smaller < _LEGIBLE_PX:
+        if sum(1 for n in best if n.note.quiet) == names or letters * _QUIET * smaller < _LEGIBLE_PX:
             break
         tried = _place(scene, px, placed, letters, value, room, beside, smaller)
         best = tried if len(tried) > len(best) else best
